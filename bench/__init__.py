@@ -1,0 +1,1 @@
+"""Measured comparisons, printed as ratios and written to docs/bench.md."""

@@ -1,0 +1,29 @@
+"""./run bench [solve] [pages] [engine] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
+
+import sys
+from pathlib import Path
+
+from bench import engine, pages, solving, trials
+
+TOPICS = {"solve": solving.table, "pages": pages.table, "engine": engine.table, "trials": trials.table}
+PAGE = Path(__file__).parent.parent / "docs" / "bench.md"
+
+
+def main() -> None:
+    """Measure, and replace each topic's part of the page."""
+    text = (
+        PAGE.read_text()
+        if PAGE.exists()
+        else "# Measured\n\nMade by `./run bench` on 2 cores; ratios travel between machines better than times.\n"
+    )
+    for name in sys.argv[1:] or TOPICS:
+        table = TOPICS[name]()
+        sys.stdout.write(table + "\n")
+        start, end = f"<!-- {name} -->\n", f"<!-- end {name} -->\n"
+        part = f"{start}{table}\n{end}"
+        text = text[: text.index(start)] + part + text[text.index(end) + len(end) :] if start in text else f"{text}\n{part}"
+    PAGE.write_text(text)
+
+
+if __name__ == "__main__":
+    main()

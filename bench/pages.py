@@ -1,0 +1,55 @@
+"""Server time of the Bench page and of logging a reading, over real HTTP on loopback."""
+
+import re
+import time
+import urllib.parse
+import urllib.request
+
+from bench.timing import percentiles_ms
+from tests.conftest import served_app
+
+REQUESTS = 200
+
+
+def table() -> str:
+    """Measure and word it."""
+    with served_app() as app:
+        shown, logged = _measure(app.url)
+    rows = [(f"Bench page, {REQUESTS} requests", shown), (f"logging a reading and the new Bench, {REQUESTS} requests", logged)]
+    lines = ["## Server time", "", "| what | p50 | p95 |", "| --- | ---: | ---: |"]
+    lines += [f"| {name} | {p50:.0f} ms | {p95:.0f} ms |" for name, (p50, p95) in ((n, percentiles_ms(t)) for n, t in rows)]
+    return "\n".join([*lines, ""])
+
+
+def _measure(url: str) -> tuple[list[float], list[float]]:
+    opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor())
+    page = opener.open(f"{url}/jobs/102").read().decode()
+    token = re.findall(r'name="form_token" value="([^"]+)"', page)[0]
+    shown, logged = [], []
+    for k in range(REQUESTS):
+        start = time.perf_counter()
+        opener.open(f"{url}/jobs/102").read()
+        shown.append(time.perf_counter() - start)
+        if k % 12 == 0:  # a new job now and then, so that the log stays as long as real ones
+            form = {
+                "form_token": token,
+                "sheet_id": "crew-minibus",
+                "machine": f"B{k}",
+                "school": "common",
+                "temp_degc": 15,
+                "cold_degc": -5,
+            }
+            job = opener.open(f"{url}/jobs", urllib.parse.urlencode(form).encode()).geturl()
+        form = {
+            "form_token": token,
+            "red": "bat.plus",
+            "black": "starter.B",
+            "state": "crank",
+            "instrument": "voltmeter",
+            "value": f"0.{k % 90 + 10}",
+        }
+        request = urllib.request.Request(f"{job}/readings", urllib.parse.urlencode(form).encode(), {"HX-Request": "true"})
+        start = time.perf_counter()
+        opener.open(request).read()
+        logged.append(time.perf_counter() - start)
+    return shown, logged

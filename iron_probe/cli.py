@@ -1,0 +1,250 @@
+"""The command line: iron-probe serve, solve, export-spice, check-sheet."""
+
+import contextlib
+import os
+import shutil
+import signal
+import socket
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated
+
+import typer
+
+if TYPE_CHECKING:
+    from iron_probe.core.circuit.sheet import Sheet
+
+from iron_probe.core.errors import IronProbeError
+from iron_probe.settings import Settings
+
+app = typer.Typer(no_args_is_help=True, add_completion=False, help="Fault finding on battery, starting and charging circuits.")
+
+
+def fail(text: str) -> typer.Exit:
+    """Say what is wrong on standard error; the exit code is 2."""
+    typer.echo(text, err=True)
+    return typer.Exit(2)
+
+
+@contextlib.contextmanager
+def database(settings: Settings) -> Iterator[str]:
+    """The URL of the database: the one named in the environment, or the private cluster, running meanwhile."""
+    from iron_probe.store.cluster import cluster
+
+    if settings.database_url:
+        yield settings.database_url
+    else:
+        with cluster(settings.data / "postgres") as url:
+            yield url
+
+
+@app.command()
+def serve(fresh: Annotated[bool, typer.Option(help="Throw the data away and start the demo anew.")] = False) -> None:
+    """Start the database and the app on loopback, with the demo yard on first use."""
+    import uvicorn
+    from sqlmodel import Session
+
+    from iron_probe.demo.yard import fill_yard
+    from iron_probe.store.cluster import ClusterError
+    from iron_probe.store.database import connect
+    from iron_probe.store.migrate import migrate
+    from iron_probe.store.queries import count_jobs
+    from iron_probe.web.app import create_app
+
+    settings = Settings()
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", settings.port))
+        except OSError as error:
+            raise fail(f"Port {settings.port} is in use: stop what runs there, or set IRON_PROBE_PORT to another port.") from error
+    if fresh and settings.database_url:
+        raise fail("--fresh only empties the private cluster; IRON_PROBE_DATABASE_URL is set. Empty that database yourself.")
+    if fresh:
+        shutil.rmtree(settings.data / "postgres", ignore_errors=True)
+    signal.signal(signal.SIGTERM, signal.getsignal(signal.SIGINT))
+    try:
+        with database(settings) as url:
+            engine = connect(url)
+            migrate(engine)
+            with Session(engine) as session:
+                if count_jobs(session) == 0:
+                    fill_yard(session)
+            typer.echo(f"Iron Probe is at http://127.0.0.1:{settings.port}  (Ctrl-C stops it)")
+            uvicorn.run(create_app(engine), host="127.0.0.1", port=settings.port, log_level="warning", timeout_graceful_shutdown=3)
+            engine.dispose()
+    except ClusterError as error:
+        raise fail(str(error)) from error
+    except OSError as error:
+        raise fail(f"Could not start: {error}. Check free disk space and the rights on {settings.data}.") from error
+    except KeyboardInterrupt:
+        pass
+
+
+@app.command("check-sheet")
+def check_sheet(file: Path) -> None:
+    """Check a circuit sheet and list every mistake by line and element."""
+    from iron_probe.core.circuit.read_sheet import read_sheet
+
+    with told_plainly():
+        sheet = read_sheet(read_text(file))
+    typer.echo(f"{sheet.id}: {len(sheet.points)} points, {len(sheet.elements)} elements, {len(sheet.states)} states, no mistakes")
+
+
+SheetName = Annotated[str, typer.Argument(help="a shipped sheet's id, or a sheet file")]
+Faults = Annotated[list[str] | None, typer.Option(help="element=mode or element=mode:severity; may be given again")]
+Degrees = Annotated[float, typer.Option(help="temperature of air and oil, °C")]
+AsJson = Annotated[bool, typer.Option("--json", help="print JSON")]
+
+
+def sheet_named(name: str) -> "Sheet":
+    """A shipped sheet by id, or one read from a file."""
+    from iron_probe.core.circuit.read_sheet import read_sheet
+    from iron_probe.machines import load_sheet, sheet_ids
+
+    return load_sheet(name) if name in sheet_ids() or not Path(name).exists() else read_sheet(read_text(Path(name)))
+
+
+@app.command()
+def sheets(as_json: AsJson = False) -> None:
+    """List the shipped circuit sheets."""
+    import json
+
+    from iron_probe.core.answers import sheet_answer
+    from iron_probe.machines import load_sheet, sheet_ids
+
+    if as_json:
+        typer.echo(json.dumps([sheet_answer(load_sheet(i)).model_dump(by_alias=True) for i in sheet_ids()]))
+        return
+    for sheet_id in sheet_ids():
+        sheet = load_sheet(sheet_id)
+        typer.echo(f"{sheet_id:20s} {sheet.system_v:2d} V  {len(sheet.points):3d} points  states: {', '.join(sheet.states)}")
+
+
+@app.command()
+def solve(sheet: SheetName, state: str = "crank", fault: Faults = None, temp: Degrees = 20.0, as_json: AsJson = False) -> None:
+    """Solve an operating state: volts by node, amps and drop by element, what is heard."""
+    from iron_probe.core.answers import solve_answer
+    from iron_probe.core.circuit.elements import Conditions
+
+    with told_plainly():
+        answer = solve_answer(sheet_named(sheet), state, fault or [], Conditions(temp_degc=temp))
+    if as_json:
+        typer.echo(answer.model_dump_json())
+        return
+    typer.echo(f"heard: {', '.join(answer.symptoms)}")
+    for node, volts in answer.nodes.items():
+        typer.echo(f"{node:22s} {volts:9.3f} V")
+    for name, flow in answer.elements.items():
+        typer.echo(f"{name:28s} {flow.amps:10.3f} A {flow.drop_v:9.3f} V")
+
+
+@app.command("export-spice")
+def export_spice(sheet: SheetName, state: str = "crank", fault: Faults = None, temp: Degrees = 20.0) -> None:
+    """Print a solved state as a SPICE netlist."""
+    from iron_probe.core.answers import spice_answer
+    from iron_probe.core.circuit.elements import Conditions
+
+    with told_plainly():
+        typer.echo(spice_answer(sheet_named(sheet), state, fault or [], Conditions(temp_degc=temp)))
+
+
+@app.command()
+def diagnose(
+    sheet: SheetName,
+    readings: Annotated[Path, typer.Option(help="YAML list of readings")],
+    school: Annotated[str, typer.Option(help="best, dead_part or source")] = "best",
+    temp: Degrees = 20.0,
+    as_json: AsJson = False,
+) -> None:
+    """Hold a list of readings against a sheet: suspects, what is struck out, what to measure next."""
+    from iron_probe.core.answers import diagnose_answer
+    from iron_probe.core.circuit.elements import Conditions
+    from iron_probe.core.diagnose.case import Case
+    from iron_probe.core.diagnose.ensemble import Ensemble
+    from iron_probe.core.diagnose.next_test import Order, TestBook
+    from iron_probe.core.diagnose.read_readings import read_readings
+
+    if school not in {o.value for o in Order}:
+        raise fail(f"“{school}” is not a school. Use {', '.join(o.value for o in Order)}.")
+    with told_plainly():
+        ensemble = Ensemble(sheet_named(sheet), Conditions(temp_degc=temp))
+        listed = read_readings(read_text(readings), ensemble.network)
+        answer = diagnose_answer(Case(ensemble), TestBook(ensemble), listed, Order(school))
+    if as_json:
+        typer.echo(answer.model_dump_json())
+        return
+    typer.echo(f"found: {answer.found or 'nothing yet'}" + (f"; unexplained: {answer.unexplained}" if answer.unexplained else ""))
+    for s in answer.suspects:
+        typer.echo(f"{s.p:7.1%}  {s.element} ({s.mode})")
+    for t in answer.next:
+        typer.echo(f"next: {t.instrument} {t.red or t.branch or ''} {t.black or ''} in {t.state}: {t.why}")
+
+
+@app.command()
+def trial(sheet: SheetName, seed: int = 1, as_json: AsJson = False) -> None:
+    """Hide a fault, work it to the end, and tell how it went."""
+    import json
+
+    import numpy as np
+
+    from iron_probe.core.diagnose.case import Case
+    from iron_probe.core.diagnose.ensemble import Ensemble
+    from iron_probe.core.diagnose.next_test import TestBook, next_tests
+    from iron_probe.core.diagnose.trial import hide_one, work
+
+    with told_plainly():
+        ensemble = Ensemble(sheet_named(sheet))
+        hidden = hide_one(ensemble.network, ensemble.modes, np.random.default_rng(seed))
+    book = TestBook(ensemble)
+    outcome = work(Case(ensemble), hidden, lambda case, left, taken: next(iter(next_tests(case, book, left, taken, most=1)), None))
+    faults = [f"{m.element}={m.name}:{s:.3g}" for m, s in hidden.faults]
+    if as_json:
+        steps = [r.model_dump(mode="json", exclude_none=True) for r in outcome.readings]
+        typer.echo(
+            json.dumps(
+                {
+                    "hidden": faults,
+                    "named": outcome.named,
+                    "p": outcome.share,
+                    "found": outcome.found,
+                    "minutes": outcome.minutes,
+                    "readings": steps,
+                }
+            )
+        )
+        return
+    for number, r in enumerate(outcome.readings, start=1):
+        typer.echo(f"{number:2d} {r.instrument.value} {r.red or r.branch or ''} {r.black or ''} in {r.state}: {r.word or r.value}")
+    typer.echo(
+        f"named {outcome.named} with {outcome.share:.0%}, own test {'made' if outcome.found else 'not made'}, {outcome.minutes:.1f} min; hidden: {', '.join(faults)}"
+    )
+
+
+def read_text(file: Path) -> str:
+    """Text of a file, or a plain word why not."""
+    try:
+        return file.read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        raise fail(f"{file} cannot be read: {error}") from error
+
+
+@contextlib.contextmanager
+def told_plainly() -> Iterator[None]:
+    """Turn a refusal of the core into its text and exit code 2."""
+    try:
+        yield
+    except IronProbeError as error:
+        raise fail(str(error)) from error
+
+
+def main() -> None:
+    """Entry of the `iron-probe` command."""
+    with contextlib.suppress(BrokenPipeError):
+        app()
+    os.set_blocking(sys.stdout.fileno(), True)
+
+
+if __name__ == "__main__":
+    main()

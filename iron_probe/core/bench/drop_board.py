@@ -1,0 +1,218 @@
+"""Everything the drop screen shows of one machine: sides, judged drops, what is left at the starter, the stair, the cold."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from iron_probe.core.bench.allowance import Limits, School, limits_for
+from iron_probe.core.bench.drop import (
+    DropReading,
+    JudgedDrop,
+    NextDrop,
+    Reconciliation,
+    Side,
+    Verdict,
+    judge,
+    next_drop,
+    reconcile,
+    sides_of,
+)
+from iron_probe.core.bench.margin import CrankMargin, crank_margins
+from iron_probe.core.circuit.elements import Conditions
+from iron_probe.core.circuit.heavy_path import HeavyPath, heavy_path
+from iron_probe.core.circuit.network import Floats, Network, SheetKey, network_of
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.solve.operate import solve_state
+from iron_probe.core.solve.solution import Solution
+
+GOOD_VARIANTS = 200
+"""Sound machines sampled for the expected band."""
+BAND_PERCENT = (5.0, 95.0)
+"""Percentiles of sound machines that bound the expected band."""
+_SEED = 1
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GoodMachine:
+    """The sound machine solved in one state: column 0 is nominal, the rest are spread as good parts spread."""
+
+    network: Network
+    solution: Solution
+
+    def expected(self, red: str, black: str) -> tuple[float, float, float]:
+        """Nominal voltmeter reading [V] and the bounds of its band."""
+        seen = self.solution.between(red, black)
+        return _with_band(seen)
+
+    def expected_amps(self, branch: str) -> tuple[float, float, float]:
+        """Nominal current [A] of a branch and the bounds of its band."""
+        return _with_band(self.solution.current(branch))
+
+
+def _with_band(seen: Floats) -> tuple[float, float, float]:
+    low, high = np.percentile(seen, BAND_PERCENT)
+    return float(seen[0]), float(low), float(high)
+
+
+def spread_values(network: Network, variants: int, seed: int) -> Floats:
+    """Parameters (parameters, variants) of sound machines: log-normal about nominal by each part's spread; column 0 nominal."""
+    draws = np.random.default_rng(seed).standard_normal((len(network.nominal), variants))
+    draws[:, 0] = 0.0
+    return network.nominal[:, None] * np.exp(network.spread[:, None] * draws)
+
+
+@lru_cache(maxsize=64)
+def _good(sheet_key: SheetKey, state: str, at: Conditions) -> GoodMachine:
+    network = network_of(sheet_key.sheet, at)
+    return GoodMachine(network=network, solution=solve_state(network, state, spread_values(network, GOOD_VARIANTS, _SEED)))
+
+
+def good_machine(sheet: Sheet, state: str, at: Conditions) -> GoodMachine:
+    """The sound machine in a state, solved once and kept; SolveError when the state is unknown."""
+    sheet.state(state)
+    return _good(SheetKey(sheet), state, at)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StairStep:
+    """One point of the stair: its band of expected volts [V] against minus, the measured and the cold level where known."""
+
+    point: str
+    expected_v: float
+    low_v: float
+    high_v: float
+    measured_v: float | None
+    cold_v: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DropBoard:
+    """The drop work of one machine; `sound` when both sides were measured whole and nothing is over its share."""
+
+    limits: Limits
+    heavy: HeavyPath
+    sides: tuple[Side, Side]
+    judged: tuple[JudgedDrop, ...]
+    reconciled: tuple[Reconciliation, ...]
+    next: NextDrop | None
+    stair: tuple[StairStep, ...]
+    left_v: float | None
+    left_good_v: float
+    now: CrankMargin
+    cold: CrankMargin
+    sound: bool
+
+    def culprits(self) -> list[JudgedDrop]:
+        """Single elements proven over their share by a drop across them alone under load."""
+        latest: dict[tuple[str, int], JudgedDrop] = {}
+        for j in self.judged:
+            if j.last - j.first == 1 and j.verdict in (Verdict.OVER, Verdict.WITHIN):
+                latest[j.side, j.first] = j
+        return [j for j in latest.values() if j.verdict is Verdict.OVER]
+
+    def element_of(self, judged: JudgedDrop) -> str:
+        """Id of the single element a drop lies across."""
+        side = self.sides[0] if judged.side == self.sides[0].name else self.sides[1]
+        return side.elements[judged.first]
+
+
+def drop_board(
+    sheet: Sheet, readings: Sequence[DropReading], posts_v: float | None, school: School, at: Conditions, cold_degc: float
+) -> DropBoard:
+    """Assemble the drop work from the readings that count.
+
+    `posts_v` [V] is the battery post to post while cranking, if it was read; `cold_degc` [°C] the coldest temperature named.
+    """
+    state = sheet.cranking_state()
+    good = good_machine(sheet, state or "", at)
+    heavy = heavy_path(good.network)
+    limits = limits_for(school, sheet)
+    volts = dict(zip(good.network.points, good.solution.volts[:, 0].tolist(), strict=True))
+    sides = sides_of(good.network, heavy, volts, limits)
+    judged = tuple(j for r in readings for side in sides if (j := judge(r, side)) is not None)
+    amps = float(abs(good.solution.current(heavy.starter)[0]))
+    extra = _extra_ohm(judged, sides, amps)
+    now, cold = crank_margins(sheet, [at, Conditions(temp_degc=cold_degc, charge=at.charge)], extra)
+    wholes = [_whole(judged, side) for side in sides]
+    left = None
+    if posts_v is not None and all(w is not None for w in wholes):
+        left = posts_v - sum(abs(w.reading.drop_v) for w in wholes if w is not None)
+    over = [j for j in judged if j.verdict is Verdict.OVER and not _superseded(j, judged)]
+    return DropBoard(
+        limits=limits,
+        heavy=heavy,
+        sides=sides,
+        judged=judged,
+        reconciled=tuple(r for side in sides if (r := reconcile(list(judged), side)) is not None),
+        next=next_drop(list(judged), sides),
+        stair=_stair(good, sides, judged, posts_v, cold),
+        left_v=left,
+        left_good_v=volts[sides[0].points[-1]] - volts[sides[1].points[0]],
+        now=now,
+        cold=cold,
+        sound=all(w is not None for w in wholes) and not over,
+    )
+
+
+def _superseded(j: JudgedDrop, judged: Sequence[JudgedDrop]) -> bool:
+    return any(
+        o.reading.number > j.reading.number and (o.side, o.first, o.last) == (j.side, j.first, j.last) and o.verdict is not Verdict.NO_LOAD
+        for o in judged
+    )
+
+
+def _whole(judged: Sequence[JudgedDrop], side: Side) -> JudgedDrop | None:
+    mine = [j for j in judged if j.side == side.name and (j.first, j.last) == (0, len(side.elements))]
+    useful = [j for j in mine if j.verdict in (Verdict.WITHIN, Verdict.OVER)]
+    return useful[-1] if useful else None
+
+
+def levels(judged: Sequence[JudgedDrop], side: Side) -> dict[int, float]:
+    """Volts lost from the side's first point to each of its points [V], where the readings tell; found by adding and subtracting spans."""
+    known = {0: 0.0}
+    spans = {
+        (j.first, j.last): abs(j.reading.drop_v) for j in judged if j.side == side.name and j.verdict in (Verdict.WITHIN, Verdict.OVER)
+    }
+    for _ in range(len(side.points)):
+        for (a, b), drop in spans.items():
+            if a in known and b not in known:
+                known[b] = known[a] + drop
+            elif b in known and a not in known:
+                known[a] = known[b] - drop
+    return known
+
+
+def _extra_ohm(judged: Sequence[JudgedDrop], sides: tuple[Side, Side], amps: float) -> dict[str, float]:
+    """Resistance above sound [Ω] by element, from the shortest stretches up; what a longer one loses beyond them goes to
+    its first element not yet accounted for."""
+    found: dict[str, float] = {}
+    for side in sides:
+        spans = {(j.first, j.last): j for j in judged if j.side == side.name and j.verdict in (Verdict.WITHIN, Verdict.OVER)}
+        for (a, b), j in sorted(spans.items(), key=lambda item: item[0][1] - item[0][0]):
+            inside = side.elements[a:b]
+            over = (abs(j.reading.drop_v) - sum(side.expected_v[a:b])) / (j.reading.amps or amps) - sum(found.get(e, 0.0) for e in inside)
+            first_open = next((e for e in inside if e not in found), None)
+            if first_open is not None:
+                found[first_open] = max(over, 0.0)
+    return found
+
+
+def _stair(
+    good: GoodMachine, sides: tuple[Side, Side], judged: Sequence[JudgedDrop], posts_v: float | None, cold: CrankMargin
+) -> tuple[StairStep, ...]:
+    top = posts_v if posts_v is not None else good.expected(sides[0].points[0], good.network.sheet.minus)[0]
+    supply, ground = levels(judged, sides[0]), levels(judged, sides[1])
+    whole = ground.get(len(sides[1].elements))
+    steps = []
+    for side, known in ((sides[0], supply), (sides[1], ground)):
+        for place, point in enumerate(side.points):
+            expected, low, high = (0.0, 0.0, 0.0) if point == good.network.sheet.minus else good.expected(point, good.network.sheet.minus)
+            measured = None
+            if side is sides[0] and place in known and (len(known) > 1 or posts_v is not None):
+                measured = top - known[place]
+            elif side is sides[1] and whole is not None and place in known:
+                measured = whole - known[place]
+            steps.append(StairStep(point=point, expected_v=expected, low_v=low, high_v=high, measured_v=measured, cold_v=cold.volts[point]))
+    return tuple(steps)

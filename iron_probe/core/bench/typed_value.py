@@ -1,0 +1,88 @@
+"""What a technician types into the reading field, turned into a value in SI with its unit and resolution."""
+
+import re
+from dataclasses import dataclass
+from enum import StrEnum
+
+from iron_probe.core.errors import ReadingError
+
+
+class Bound(StrEnum):
+    """How a value is to be taken: as read, as the least it can be (over range), as the most (under the last digit)."""
+
+    EXACT = "exact"
+    AT_LEAST = "at_least"
+    AT_MOST = "at_most"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Quantity:
+    """A typed value: `value` in V, A or Ω; `resolution` one step of its last digit in the same unit; `unit` "V", "A" or "Ω"."""
+
+    value: float
+    unit: str
+    resolution: float
+    bound: Bound = Bound.EXACT
+
+
+_UNITS: dict[str, tuple[str, float]] = {
+    "v": ("V", 1.0), "mv": ("V", 1e-3), "kv": ("V", 1e3), "uv": ("V", 1e-6),
+    "a": ("A", 1.0), "ma": ("A", 1e-3), "ua": ("A", 1e-6),
+    "ω": ("Ω", 1.0), "ohm": ("Ω", 1.0), "ohms": ("Ω", 1.0), "r": ("Ω", 1.0), "mω": ("Ω", 1e-3), "mohm": ("Ω", 1e-3),
+    "kω": ("Ω", 1e3), "kohm": ("Ω", 1e3), "k": ("Ω", 1e3), "megohm": ("Ω", 1e6),
+}  # fmt: skip
+_NUMBER = re.compile(r"^([<>≤≥]?)\s*([+-]?)(\d+(?:[.,]\d*)?|[.,]\d+)\s*([a-zµμωΩ]*)$", re.IGNORECASE)
+
+LARGEST: dict[str, float] = {"V": 60.0, "A": 3000.0, "Ω": 50e6}
+"""Readings beyond these cannot come from a 6, 12 or 24 V machine: a slip of the pen or of the unit."""
+
+OVER_RANGE: dict[str, float] = {"V": 60.0, "A": 10.0, "Ω": 2e6}
+"""What an over-range display says at the least, when nothing else is known (common practice)."""
+
+
+def parse_quantity(text: str, unit: str) -> Quantity:
+    """Read `1.44`, `1.44 v`, `1440mv`, `0,3`, `>20`, `<0.01` or `OL`; a bare number is in `unit` ("V", "A" or "Ω").
+
+    Raises ReadingError when the text is empty, is no number, is in another unit, or is beyond LARGEST.
+    """
+    typed = text.strip().replace("−", "-")
+    if not typed:
+        raise ReadingError(
+            f"The field is empty. Type the {_kind(unit)} you read, such as {_example(unit)}; a reading not taken is not a zero."
+        )
+    if typed.casefold() in ("ol", "o.l", "o.l.", "over", "1.", "inf", "∞"):
+        return Quantity(value=OVER_RANGE[unit], unit=unit, resolution=0.0, bound=Bound.AT_LEAST)
+    match = _NUMBER.match(typed)
+    if match is None:
+        raise ReadingError(f"“{typed[:40]}” is not a {_kind(unit)}. Type a number with or without its unit, such as {_example(unit)}.")
+    sign, minus, digits, suffix = match.groups()
+    name, factor = _UNITS.get(suffix.casefold().replace("μ", "u"), ("", 0.0)) if suffix else (unit, 1.0)
+    if suffix == "MΩ":
+        name, factor = "Ω", 1e6
+    if not name:
+        raise ReadingError(f"“{suffix}” is not a unit known here. Use {', '.join(_allowed(unit))}, or leave the unit out.")
+    if name != unit:
+        raise ReadingError(
+            f"“{typed[:40]}” is in {name}, but this field takes a {_kind(unit)} in {unit}. Check the unit or change the instrument."
+        )
+    digits = digits.replace(",", ".")
+    value = float(digits) * factor * (-1 if minus == "-" else 1)
+    if abs(value) > LARGEST[unit]:
+        raise ReadingError(
+            f"{typed[:40]} is beyond {LARGEST[unit]:g} {unit}, which no reading on this machine can be. Check the decimal point and the unit."
+        )
+    places = len(digits.partition(".")[2])
+    bound = {"<": Bound.AT_MOST, "≤": Bound.AT_MOST, ">": Bound.AT_LEAST, "≥": Bound.AT_LEAST}.get(sign, Bound.EXACT)
+    return Quantity(value=value, unit=unit, resolution=10.0**-places * factor, bound=bound)
+
+
+def _kind(unit: str) -> str:
+    return {"V": "voltage", "A": "current", "Ω": "resistance"}[unit]
+
+
+def _example(unit: str) -> str:
+    return {"V": "0.42, 0,42 or 420 mV", "A": "180 or 0.05 A", "Ω": "0.4 or 120 Ω"}[unit]
+
+
+def _allowed(unit: str) -> list[str]:
+    return {"V": ["V", "mV"], "A": ["A", "mA"], "Ω": ["Ω", "mΩ", "kΩ", "ohm"]}[unit]

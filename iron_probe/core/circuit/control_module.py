@@ -1,0 +1,82 @@
+"""A control module as a circuit element: its supply, what it must see, what it drives."""
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+from iron_probe.core.circuit.element_base import Branch, BranchKind, Conditions, ElementBase, Parameter, Positions, Positive
+
+
+class Input(BaseModel):
+    """What a module must see before it drives an output: `point` above or below a voltage against the module's ground."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    point: str
+    above_v: float | None = None
+    below_v: float | None = None
+
+    @model_validator(mode="after")
+    def _one_limit(self) -> "Input":
+        if (self.above_v is None) == (self.below_v is None):
+            raise ValueError("give either above_v or below_v")
+        return self
+
+
+class Output(BaseModel):
+    """One driver of a module: pulls `point` to its supply or ground through `r_ohm` while all of `needs` hold."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    name: Annotated[str, Field(pattern=r"^[a-z0-9\-]+$")]
+    point: str
+    to: Literal["supply", "ground"]
+    r_ohm: Positive = 0.4
+    needs: list[Input] = []
+    on_in: Positions = {}
+
+
+class Pull(BaseModel):
+    """A module's input resistor from `point` to its supply or ground."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    point: str
+    to: Literal["supply", "ground"]
+    ohm: Positive = 10_000.0
+
+
+class Module(ElementBase):
+    """A control module: alive above `alive_above_v`, draws `draw_a`, drives its outputs, loads its inputs."""
+
+    type: Literal["module"]
+    supply: str
+    ground: str
+    draw_a: Positive = 0.5
+    asleep_a: Positive = 0.004
+    awake_in: Positions = {}
+    alive_above_v: Positive = 6.0
+    outputs: list[Output] = []
+    pulls: list[Pull] = []
+
+    def parameters(self, at: Conditions) -> list[Parameter]:
+        found = [
+            Parameter("draw_ohm", 12.0 / self.draw_a, 0.15),
+            Parameter("asleep_ohm", 12.0 / self.asleep_a, 0.3),
+            Parameter("dead", 0.0),
+            Parameter("wakeful", 0.0),
+        ]
+        for output in self.outputs:
+            found += [Parameter(f"{output.name}_ohm", output.r_ohm, 0.2), Parameter(f"{output.name}_stuck", 0.0)]
+        found += [Parameter(f"pull{n}_ohm", pull.ohm, 0.05) for n, pull in enumerate(self.pulls)]
+        return found
+
+    def branches(self) -> list[Branch]:
+        found = [Branch("supply", BranchKind.DRAW, self.supply, self.ground, "draw_ohm")]
+        for output in self.outputs:
+            ends = (output.point, self.ground) if output.to == "ground" else (self.supply, output.point)
+            found.append(Branch(output.name, BranchKind.OUTPUT, *ends, f"{output.name}_ohm"))
+        for n, pull in enumerate(self.pulls):
+            ends = (pull.point, self.ground) if pull.to == "ground" else (self.supply, pull.point)
+            found.append(Branch(f"in{n}", BranchKind.CONDUCTOR, *ends, f"pull{n}_ohm"))
+        return found

@@ -1,0 +1,97 @@
+"""What every element of a circuit shares: parameters with their spread, two-pole branches, tags and titles."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Tag = Literal["exposed", "aftermarket", "recently_replaced", "weak_point"]
+Positive = Annotated[float, Field(gt=0)]
+
+
+class BranchKind(StrEnum):
+    """How the solver treats a two-pole branch."""
+
+    CONDUCTOR = "conductor"  # plain resistance
+    BATTERY = "battery"  # open-circuit voltage behind a resistance, plus pole first
+    SWITCH = "switch"  # resistance, closed in the control positions of the sheet
+    CONTACT = "contact"  # resistance, closed by a coil
+    MOTOR = "motor"  # load current until the volts no longer suffice, then stall resistance
+    LAMP = "lamp"  # filament: resistance rises with voltage
+    DIODE = "diode"  # forward voltage and slope, open backwards
+    OUTPUT = "output"  # a module's driver
+    DRAW = "draw"  # a module's own supply current
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Conditions:
+    """Where and how the machine stands: air and oil at `temp_degc` [°C], `charge` of its batteries 0..1 (None: as the sheet says)."""
+
+    temp_degc: float = 20.0
+    charge: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Parameter:
+    """One value of an element: nominal (unit in the name's ending) and `spread`, the one-sigma share of sound parts."""
+
+    name: str
+    nominal: float
+    spread: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Branch:
+    """A two-pole part of an element; `name` is empty when the element is one branch.
+
+    `value` names its resistance parameter. A CONTACT closes while coil `coil` of the same element is pulled in
+    (`rest` turns that round).
+    """
+
+    name: str
+    kind: BranchKind
+    start: str
+    end: str
+    value: str
+    coil: str = ""
+    rest: bool = False
+
+
+Positions = dict[str, list[str]]
+"""Control positions in which something is closed: {control: [position, ...]}; all named controls must agree."""
+
+
+class ElementBase(BaseModel):
+    """What every element has: an id, a title in the trade's words, likelihood tags, and the box and slot it sits in."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True)
+
+    id: Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9.\-]*$", max_length=40)]
+    title: Annotated[str, Field(min_length=1, max_length=60)]
+    tags: list[Tag] = []
+    box: str | None = None
+    slot: str | None = None
+    part: str | None = None
+
+    def parameters(self, at: Conditions) -> list[Parameter]:
+        """Nominal values under the given conditions."""
+        raise NotImplementedError
+
+    def branches(self) -> list[Branch]:
+        """Two-pole branches, in a fixed order."""
+        raise NotImplementedError
+
+    def points(self) -> list[str]:
+        """Every circuit point this element touches, in terminal order, without repeats."""
+        return list(dict.fromkeys(p for b in self.branches() for p in (b.start, b.end)))
+
+
+class TwoPole(ElementBase):
+    """An element with two ends; current flows from `from` to `to` when the machine works."""
+
+    start: Annotated[str, Field(alias="from")]
+    end: Annotated[str, Field(alias="to")]
+
+    def branches(self) -> list[Branch]:
+        return [Branch("", BranchKind.CONDUCTOR, self.start, self.end, "r_ohm")]

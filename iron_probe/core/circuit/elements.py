@@ -1,0 +1,283 @@
+"""The elements a machine's circuit is built from, as they stand in a circuit sheet.
+
+Each element knows its nominal values with their spread (`parameters`) and the two-pole branches the solver sees
+(`branches`). Everything else - drawing, faults, netlist, messages - is derived from these two.
+"""
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from iron_probe.core.circuit.battery import BatteryState, Chemistry, internal_resistance_ohm, open_circuit_v
+from iron_probe.core.circuit.conductors import Material, awg_area_mm2, conductor_ohm
+from iron_probe.core.circuit.control_module import Input, Module, Output, Pull
+from iron_probe.core.circuit.element_base import Branch, BranchKind, Conditions, ElementBase, Parameter, Positions, Positive, Tag, TwoPole
+from iron_probe.core.circuit.fuses import FUSE_TOLERANCE, fuse_ohm
+
+__all__ = [
+    "Battery",
+    "Branch",
+    "BranchKind",
+    "Conditions",
+    "Conductor",
+    "Diode",
+    "Element",
+    "ElementBase",
+    "Fuse",
+    "Input",
+    "Joint",
+    "Lamp",
+    "Load",
+    "Module",
+    "Output",
+    "Parameter",
+    "Positions",
+    "Positive",
+    "Pull",
+    "Relay",
+    "Solenoid",
+    "Starter",
+    "Switch",
+    "Tag",
+    "TwoPole",
+]
+
+COLD_LOAD_PER_K = 0.011
+"""Rise of a starter's load current per kelvin below 20 °C oil, as a share (common practice, no source)."""
+
+WARM_LOAD_FLOOR = 0.7
+"""Least share of the 20 °C load current that hot oil leaves (common practice, no source)."""
+
+
+class Battery(TwoPole):
+    """A battery block; `from` is its minus post, `to` its plus post."""
+
+    type: Literal["battery"]
+    capacity_ah: Positive
+    cca_a: Positive
+    chemistry: Chemistry = "flooded"
+    charge: Annotated[float, Field(ge=0, le=1)] = 0.95
+    volts: Literal[6, 12, 24] = 12
+
+    def parameters(self, at: Conditions) -> list[Parameter]:
+        blocks = self.volts / 12
+        state = BatteryState(state_of_charge=self.charge if at.charge is None else at.charge, temp_degc=at.temp_degc)
+        return [
+            Parameter("emf_v", open_circuit_v(self.chemistry, state) * blocks, 0.006),
+            Parameter("r_ohm", internal_resistance_ohm(self.cca_a, state) * blocks, 0.12),
+        ]
+
+    def branches(self) -> list[Branch]:
+        return [Branch("", BranchKind.BATTERY, self.end, self.start, "r_ohm")]
+
+
+class Joint(TwoPole):
+    """A clamp, stud, eyelet, crimp, plug pin or ground point: metal on metal."""
+
+    type: Literal["joint", "plug", "ground"]
+    r_mohm: Positive = 0.2
+
+    def parameters(self, at: Conditions) -> list[Parameter]:
+        return [Parameter("r_ohm", self.r_mohm / 1000, 0.35)]
+
+
+class Conductor(TwoPole):
+    """A cable or wire by size and length, or a frame or block by its resistance."""
+
+    type: Literal["cable", "wire", "frame"]
+    mm2: Positive | None = None
+    awg: Annotated[int, Field(ge=-3, le=30)] | None = None
+    length_m: Positive | None = None
+    r_mohm: Positive | None = None
+    material: Material = "copper"
+
+    @model_validator(mode="after")
+    def _one_way_to_size(self) -> "Conductor":
+        given = [self.mm2 is not None, self.awg is not None, self.r_mohm is not None]
+        if sum(given) != 1:
+            raise ValueError("give exactly one of mm2, awg or r_mohm")
+        if self.r_mohm is None and self.length_m is None:
+            raise ValueError("length_m is missing: a conductor by size needs its length in metres")
+        return self
+
+    def parameters(self, at: Conditions) -> list[Parameter]:
+        if self.r_mohm is not None:
+            return [Parameter("r_ohm", self.r_mohm / 1000, 0.25)]
+        area = self.mm2 if self.mm2 is not None else awg_area_mm2(self.awg or 0)
+        return [Parameter("r_ohm", conductor_ohm(area, self.length_m or 0, self.material, at.temp_degc), 0.06)]
+
+
+class Fuse(TwoPole):
+    """A fuse, fusible link or breaker with its rating."""
+
+    type: Literal["fuse", "link", "breaker"]
+    rating_a: Positive
+    r_mohm: Positive | None = None
+
+    def parameters(self, at: Conditions) -> list[Parameter]:
+        r_ohm = fuse_ohm(self.rating_a) if self.r_mohm is None else self.r_mohm / 1000
+        return [Parameter("r_ohm", r_ohm, FUSE_TOLERANCE)]
+
+
+class Switch(TwoPole):
+    """A switch pole; `closed_in` says in which control positions it makes contact."""
+
+    type: Literal["switch"]
+    closed_in: Positions
+    r_mohm: Positive = 15.0
+    role: Literal["ignition", "isolator", "start", "interlock", "accessory"] = "accessory"
+
+    def parameters(self, at: Conditions) -> list[Parameter]:
+        return [Parameter("r_ohm", self.r_mohm / 1000, 0.3), Parameter("stuck", 0.0)]
+
+    def branches(self) -> list[Branch]:
+        return [Branch("", BranchKind.SWITCH, self.start, self.end, "r_ohm")]
+
+
+class Load(TwoPole):
+    """A consumer of plain resistance (`ohm`, or `watts` at system voltage); `on_in` limits when it is switched on inside."""
+
+    type: Literal["load"]
+    ohm: Positive | None = None
+    watts: Positive | None = None
+    volts: Positive = 12.0
+    on_in: Positions = {}
+
+    @model_validator(mode="after")
+    def _ohm_or_watts(self) -> "Load":
+        if (self.ohm is None) == (self.watts is None):
+            raise ValueError("give either ohm or watts")
+        return self
+
+    def parameters(self, at: Conditions) -> list[Parameter]:
+        ohm = self.ohm if self.ohm is not None else self.volts**2 / (self.watts or 1)
+        return [Parameter("r_ohm", ohm, 0.08), Parameter("stuck", 0.0)]
+
+    def branches(self) -> list[Branch]:
+        return [Branch("", BranchKind.SWITCH, self.start, self.end, "r_ohm")]
+
+
+class Lamp(TwoPole):
+    """An incandescent lamp of `watts` at `volts`."""
+
+    type: Literal["lamp"]
+    watts: Positive
+    volts: Positive = 12.0
+
+    def parameters(self, at: Conditions) -> list[Parameter]:
+        return [Parameter("r_ohm", self.volts**2 / self.watts, 0.08), Parameter("rated_v", self.volts)]
+
+    def branches(self) -> list[Branch]:
+        return [Branch("", BranchKind.LAMP, self.start, self.end, "r_ohm")]
+
+
+class Diode(TwoPole):
+    """A diode; `from` is the anode."""
+
+    type: Literal["diode"]
+    forward_v: Positive = 0.7
+    r_mohm: Positive = 20.0
+
+    def parameters(self, at: Conditions) -> list[Parameter]:
+        return [Parameter("forward_v", self.forward_v, 0.04), Parameter("r_ohm", self.r_mohm / 1000, 0.2)]
+
+    def branches(self) -> list[Branch]:
+        return [Branch("", BranchKind.DIODE, self.start, self.end, "r_ohm")]
+
+
+class Relay(ElementBase):
+    """A relay: coil between `coil` points, contact `common` to `make` (and `rest` if it changes over).
+
+    A heavy relay (slave relay, starter solenoid away from the starter) is one with `heavy: true`.
+    """
+
+    type: Literal["relay"]
+    coil: tuple[str, str]
+    common: str
+    make: str
+    rest: str | None = None
+    coil_ohm: Positive = 85.0
+    pull_in_v: Positive = 7.5
+    drop_out_v: Positive = 2.5
+    contact_mohm: Positive = 5.0
+    heavy: bool = False
+
+    def parameters(self, at: Conditions) -> list[Parameter]:
+        return [
+            Parameter("coil_ohm", self.coil_ohm, 0.06),
+            Parameter("contact_ohm", self.contact_mohm / 1000, 0.3),
+            Parameter("pull_in_v", self.pull_in_v, 0.05),
+            Parameter("drop_out_v", self.drop_out_v, 0.1),
+            Parameter("stuck", 0.0),
+        ]
+
+    def branches(self) -> list[Branch]:
+        found = [
+            Branch("coil", BranchKind.CONDUCTOR, *self.coil, "coil_ohm"),
+            Branch("contact", BranchKind.CONTACT, self.common, self.make, "contact_ohm", coil="coil"),
+        ]
+        if self.rest is not None:
+            found.append(Branch("rest", BranchKind.CONTACT, self.common, self.rest, "contact_ohm", coil="coil", rest=True))
+        return found
+
+
+class Solenoid(ElementBase):
+    """A starter solenoid on the starter: `s` command stud, `b` heavy feed, `m` motor stud, `case` ground.
+
+    The hold-in winding lies from S to case; the pull-in winding from S to M, shorted out once the contact closes.
+    """
+
+    type: Literal["solenoid"]
+    s: str
+    b: str
+    m: str
+    case: str
+    hold_ohm: Positive = 1.1
+    pull_ohm: Positive = 0.4
+    contact_mohm: Positive = 0.3
+    pull_in_v: Positive = 7.0
+    drop_out_v: Positive = 3.0
+
+    def parameters(self, at: Conditions) -> list[Parameter]:
+        return [
+            Parameter("hold_ohm", self.hold_ohm, 0.06),
+            Parameter("pull_ohm", self.pull_ohm, 0.06),
+            Parameter("contact_ohm", self.contact_mohm / 1000, 0.3),
+            Parameter("pull_in_v", self.pull_in_v, 0.05),
+            Parameter("drop_out_v", self.drop_out_v, 0.1),
+            Parameter("stuck", 0.0),
+        ]
+
+    def branches(self) -> list[Branch]:
+        return [
+            Branch("hold", BranchKind.CONDUCTOR, self.s, self.case, "hold_ohm"),
+            Branch("pull", BranchKind.CONDUCTOR, self.s, self.m, "pull_ohm"),
+            Branch("contact", BranchKind.CONTACT, self.b, self.m, "contact_ohm", coil="hold"),
+        ]
+
+
+class Starter(TwoPole):
+    """A starter motor that draws `load_a` to turn this engine at 20 °C oil and `load_v` at its stud.
+
+    Cold oil asks for more current. When the volts cannot drive that current through `stall_mohm`, it stands still.
+    """
+
+    type: Literal["starter"]
+    load_a: Positive
+    stall_mohm: Positive
+    load_v: Positive = 10.5
+    slow_below: Annotated[float, Field(gt=0, lt=1)] = 0.72
+    start_above: Annotated[float, Field(gt=0, lt=1)] = 0.5
+
+    def parameters(self, at: Conditions) -> list[Parameter]:
+        cold = 1 + COLD_LOAD_PER_K * (20 - at.temp_degc)
+        return [Parameter("load_a", self.load_a * max(cold, WARM_LOAD_FLOOR), 0.1), Parameter("r_ohm", self.stall_mohm / 1000, 0.06)]
+
+    def branches(self) -> list[Branch]:
+        return [Branch("", BranchKind.MOTOR, self.start, self.end, "r_ohm")]
+
+
+Element = Annotated[
+    Battery | Joint | Conductor | Fuse | Switch | Load | Lamp | Diode | Relay | Solenoid | Starter | Module,
+    Field(discriminator="type"),
+]

@@ -1,0 +1,232 @@
+"""A sheet laid out as arrays: points, branches and parameters by number, ready for the solver."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from iron_probe.core.circuit.elements import (
+    Branch,
+    BranchKind,
+    Conditions,
+    Element,
+    Load,
+    Module,
+    Output,
+    Relay,
+    Solenoid,
+    Switch,
+)
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.errors import SolveError, unknown_name
+
+Floats = NDArray[np.float64]
+Ints = NDArray[np.int64]
+
+LEAK = "leak_s"
+"""Parameter of every point: conductance to battery minus [S], 0 in a sound machine."""
+SUPPLY_LEAK = "supply_leak_s"
+"""Parameter of every point: conductance to battery plus [S], 0 in a sound machine."""
+
+
+@dataclass(frozen=True, slots=True)
+class Coil:
+    """A relay or solenoid as a device with two positions; row numbers of its parameters, ends of its winding."""
+
+    element: str
+    start: int
+    end: int
+    pull_in: int
+    drop_out: int
+
+
+@dataclass(frozen=True, slots=True)
+class Unit:
+    """A control module as a device; `outputs` are (branch number, Output, stuck row)."""
+
+    element: Module
+    supply: int
+    ground: int
+    dead: int
+    wakeful: int
+    outputs: tuple[tuple[int, Output, int], ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Network:
+    """The numbered circuit; compared by identity, so that what is worked out for it can be kept.
+    `points[k]` is row k of a voltage array; the reference (battery minus) is row `reference`.
+
+       `nominal` and `spread` have one entry a parameter; `row[(owner, name)]` finds it, the owner being an element or point id.
+    """
+
+    sheet: Sheet
+    attached: tuple[Element, ...]
+    points: tuple[str, ...]
+    branches: tuple[Branch, ...]
+    owners: tuple[Element, ...]
+    parameters: tuple[tuple[str, str], ...]
+    nominal: Floats
+    spread: Floats
+
+    @cached_property
+    def reference(self) -> int:
+        return self.points.index(self.sheet.minus)
+
+    @cached_property
+    def plus(self) -> int:
+        return self.points.index(self.sheet.plus)
+
+    @cached_property
+    def row(self) -> dict[tuple[str, str], int]:
+        return {key: number for number, key in enumerate(self.parameters)}
+
+    @cached_property
+    def point_row(self) -> dict[str, int]:
+        return {name: number for number, name in enumerate(self.points)}
+
+    @cached_property
+    def branch_row(self) -> dict[str, int]:
+        """Branch numbers by name: the element's id, with `.name` where it has several."""
+        return {branch_id(o, b): n for n, (o, b) in enumerate(zip(self.owners, self.branches, strict=True))}
+
+    @cached_property
+    def start(self) -> Ints:
+        return np.array([self.point_row[b.start] for b in self.branches])
+
+    @cached_property
+    def end(self) -> Ints:
+        return np.array([self.point_row[b.end] for b in self.branches])
+
+    @cached_property
+    def value(self) -> Ints:
+        return np.array([self.row[o.id, b.value] for o, b in zip(self.owners, self.branches, strict=True)])
+
+    @cached_property
+    def leak_rows(self) -> Ints:
+        return np.array([self.row[p, LEAK] for p in self.points])
+
+    @cached_property
+    def supply_leak_rows(self) -> Ints:
+        return np.array([self.row[p, SUPPLY_LEAK] for p in self.points])
+
+    def of_kind(self, *kinds: BranchKind) -> Ints:
+        """Numbers of the branches of these kinds."""
+        return np.array([n for n, b in enumerate(self.branches) if b.kind in kinds], dtype=np.int64)
+
+    @cached_property
+    def coils(self) -> tuple[Coil, ...]:
+        found = []
+        for owner, branch in zip(self.owners, self.branches, strict=True):
+            if isinstance(owner, Relay | Solenoid) and branch.name in ("coil", "hold"):
+                found.append(
+                    Coil(
+                        owner.id,
+                        self.point_row[branch.start],
+                        self.point_row[branch.end],
+                        self.row[owner.id, "pull_in_v"],
+                        self.row[owner.id, "drop_out_v"],
+                    )
+                )
+        return tuple(found)
+
+    @cached_property
+    def units(self) -> tuple[Unit, ...]:
+        found = []
+        for element in (*self.sheet.elements, *self.attached):
+            if isinstance(element, Module):
+                outputs = tuple(
+                    (self.branch_row[f"{element.id}.{o.name}"], o, self.row[element.id, f"{o.name}_stuck"]) for o in element.outputs
+                )
+                rows = self.row
+                found.append(
+                    Unit(
+                        element,
+                        self.point_row[element.supply],
+                        self.point_row[element.ground],
+                        rows[element.id, "dead"],
+                        rows[element.id, "wakeful"],
+                        outputs,
+                    )
+                )
+        return tuple(found)
+
+    def closed_in(self, state: str) -> NDArray[np.bool_]:
+        """For every branch, whether the controls of that state would close it (true for all but switches and loads)."""
+        closed = np.ones(len(self.branches), dtype=bool)
+        for number, owner in enumerate(self.owners):
+            if isinstance(owner, Switch):
+                closed[number] = self.sheet.in_position(owner.closed_in, state)
+            elif isinstance(owner, Load):
+                closed[number] = self.sheet.in_position(owner.on_in, state)
+        return closed
+
+    def find_point(self, name: str) -> int:
+        """Number of a point; SolveError when the sheet has none of that name."""
+        if name not in self.point_row:
+            raise SolveError(unknown_name("point", name, list(self.points)))
+        return self.point_row[name]
+
+    def find_branch(self, name: str) -> int:
+        """Number of a branch by `element` or `element.part`; SolveError when there is none."""
+        if name not in self.branch_row:
+            raise SolveError(unknown_name("branch", name, list(self.branch_row)))
+        return self.branch_row[name]
+
+
+def branch_id(owner: Element, branch: Branch) -> str:
+    """Name of a branch: the element's id, with the branch's own name where an element has several."""
+    return f"{owner.id}.{branch.name}" if branch.name else owner.id
+
+
+def build_network(sheet: Sheet, at: Conditions | None = None, attached: Sequence[Element] = ()) -> Network:
+    """Number a sheet's points, branches and parameters under the given conditions.
+
+    `attached` elements are instruments that draw current: a test lamp, a load tester, a jumper.
+    """
+    conditions = Conditions() if at is None else at
+    elements = [*sheet.elements, *attached]
+    branches = [(element, branch) for element in elements for branch in element.branches()]
+    rows = [(element.id, parameter) for element in elements for parameter in element.parameters(conditions)]
+    names = [(owner, parameter.name) for owner, parameter in rows]
+    nominal = [parameter.nominal for _, parameter in rows]
+    spread = [parameter.spread for _, parameter in rows]
+    for name in (LEAK, SUPPLY_LEAK):
+        names += [(point, name) for point in sheet.points]
+        nominal += [0.0] * len(sheet.points)
+        spread += [0.0] * len(sheet.points)
+    return Network(
+        sheet=sheet,
+        attached=tuple(attached),
+        points=tuple(sheet.points),
+        branches=tuple(branch for _, branch in branches),
+        owners=tuple(element for element, _ in branches),
+        parameters=tuple(names),
+        nominal=np.array(nominal),
+        spread=np.array(spread),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class SheetKey:
+    """A sheet as a cache key: two are equal when they are the same object."""
+
+    sheet: Sheet
+
+    def __hash__(self) -> int:
+        return id(self.sheet)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, SheetKey) and other.sheet is self.sheet
+
+
+@lru_cache(maxsize=128)
+def _kept(key: SheetKey, at: Conditions) -> Network:
+    return build_network(key.sheet, at)
+
+
+def network_of(sheet: Sheet, at: Conditions | None = None) -> Network:
+    """The network of a sheet under given conditions, built once and kept."""
+    return _kept(SheetKey(sheet), Conditions() if at is None else at)

@@ -1,0 +1,385 @@
+"""A case: the readings of one epoch held against every hypothesis, and what is left of them.
+
+The posterior is a function of the set of readings alone; order does not matter and undo is exact.
+"""
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import logsumexp
+
+from iron_probe.core.circuit.network import Floats, build_network
+from iron_probe.core.diagnose.bypass import bypass_element
+from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction
+from iron_probe.core.diagnose.evidence import BRIDGES, Instrument, Reading
+from iron_probe.core.diagnose.likelihood import Fit, fit_one, predict
+from iron_probe.core.diagnose.own_test import own_test, unproven
+from iron_probe.core.diagnose.posterior import Posterior, Struck, Suspect
+from iron_probe.core.errors import ReadingError
+from iron_probe.core.solve.operate import solve_state
+from iron_probe.core.solve.solution import Symptom
+
+OFF_SHEET_PRIOR = 0.03
+"""Chance beforehand that the fault is on nothing the sheet shows."""
+OFF_SHEET_SOUND = 0.5
+"""Share of readings such a fault leaves as a sound machine has them."""
+SURVIVORS, SURVIVING = 6, 2e-3
+"""At most so many hypotheses are refined, and only those with at least this share."""
+STRATUM_SHARE = 0.02
+"""A stratum is drawn anew when it holds this share of its hypothesis."""
+EXPLAINED = 2.0
+"""Pairs are left aside while single faults explain the readings better than chance by this log ratio."""
+PAIR_PARTNERS = 7
+"""Of the hypotheses that explain most, so many are paired when no single one explains all."""
+PAIR_STRATA = (0, 2, 4, 6)
+"""Strata of the first one's severity a pair is drawn from."""
+PAIR_FACTOR = 3.0
+"""How much likelier a second fault is once there is one: what corrodes one joint corrodes its neighbour (common practice)."""
+SHARPEN = 1.25
+"""Power to which the evidence is taken: likelihoods are made too wide on purpose, and this gives back what trials on other
+seeds show them to lose (docs/method/diagnosing.md)."""
+SLIPPED_SHARE = 0.5
+"""Share of what is not on the drawing while a reading is likelier a slip than a reading."""
+FOUND_SHARE = 0.85
+"""Share an element must hold before its own test may call it found."""
+STRUCK_OUT = 0.003
+"""An element below this share is struck out."""
+
+
+Key = tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class _Place:
+    """Readings at one place, taken as one: the first in a fixed order, its values, and their numbers."""
+
+    reading: Reading
+    values: tuple[float, ...]
+    numbers: tuple[int, ...]
+
+
+def _places(readings: Sequence[Reading]) -> list[_Place]:
+    grouped: dict[Key, list[tuple[Reading, int]]] = defaultdict(list)
+    for number, r in enumerate(readings, start=1):
+        key = (
+            r.instrument,
+            r.red or "",
+            r.black or "",
+            r.branch or "",
+            r.state,
+            r.bound,
+            str(r.told),
+            str(r.disturbed),
+            "" if r.value is not None else r.word or "",
+        )
+        grouped[key].append((r, number))
+    return [
+        _Place(found[0][0], tuple(sorted(r.value for r, _ in found if r.value is not None)), tuple(n for _, n in found))
+        for _, found in sorted(grouped.items())
+    ]
+
+
+class Case:
+    """Readings against an ensemble. `absent` elements, which this machine does not have, are left out; `raised` multiplies priors."""
+
+    def __init__(self, ensemble: Ensemble, absent: Sequence[str] = (), raised: dict[str, float] | None = None) -> None:
+        self.ensemble = ensemble
+        self._raised = raised or {}
+        self._absent = set(absent)
+        self._fits: dict[tuple[object, ...], Fit] = {}
+
+    def posterior(self, readings: Sequence[Reading]) -> Posterior:
+        """What is left of every hypothesis after all readings; raises ReadingError for one that cannot be predicted."""
+        places = _places(readings)
+        ensemble = self.ensemble
+        count, size = len(ensemble.hypotheses), ensemble.size
+        prior = self._log_prior(ensemble.hypotheses)
+        fits = [self._fit(p, None) for p in places]
+        logs = np.array([f.log for f in fits]).reshape(len(places), -1) if places else np.zeros((0, count * size))
+        total = logs.sum(axis=0).reshape(count, size)
+        evidence = logsumexp(total, axis=1) - np.log(size)
+        base = evidence
+        evidence = self._refine(places, prior, evidence, total)
+        anywhere, off = self._off_sheet(places, fits, prior, base, evidence)
+        pairs, pair_logs = self._pairs(places, fits, prior, evidence, anywhere)
+        scores = np.concatenate([prior + SHARPEN * evidence, pair_logs, [np.log(OFF_SHEET_PRIOR) + SHARPEN * off]])
+        share = np.exp(scores - logsumexp(scores))
+        within = np.exp(total - logsumexp(total, axis=1, keepdims=True))
+        weights = (share[:count, None] * within).ravel()
+        return self._word(places, fits, share, pairs, weights / max(weights.sum(), 1e-300), readings)
+
+    def _log_prior(self, hypotheses: Sequence[Hypothesis]) -> Floats:
+        """Log prior of each hypothesis; minus infinity for one on an element this machine does not have."""
+        weight = np.array(
+            [h.weight * np.prod([self._raised.get(e, 1.0) * (e not in self._absent) for e in h.elements]) for h in hypotheses], dtype=float
+        )
+        with np.errstate(divide="ignore"):
+            return np.log(weight / weight.sum() * (1 - OFF_SHEET_PRIOR))
+
+    def _prediction(self, reading: Reading, some: Sequence[tuple[Hypothesis, int]] | None) -> list[Prediction]:
+        if some is None:
+            return [self.ensemble.first(reading.state)]
+        return self.ensemble.strata_of(some, reading.state)
+
+    def _fit(self, place: _Place, some: Sequence[tuple[Hypothesis, int]] | None) -> Fit:
+        """Fit of one place to the first draw, or to refined strata one after the other."""
+        key = (place.reading.model_dump_json(), place.values, None if some is None else tuple((h.modes, s) for h, s in some))
+        if key not in self._fits:
+            if len(self._fits) > 400:
+                self._fits.clear()
+            self._fits[key] = self._fresh_fit(place, some)
+        return self._fits[key]
+
+    def _fresh_fit(self, place: _Place, some: Sequence[tuple[Hypothesis, int]] | None) -> Fit:
+        reading, network = place.reading, self.ensemble.network
+        if reading.instrument in BRIDGES:
+            predicted, chatter = self._bridged(reading, some)
+        elif reading.instrument is Instrument.OHMMETER:
+            predicted, chatter = self._unplugged(reading, some)
+        else:
+            parts = self._prediction(reading, some)
+            predicted = np.concatenate([predict(reading, network, p) for p in parts])
+            chatter = np.concatenate([p.chatter for p in parts])
+        fit = fit_one(reading, place.values, predicted, chatter.astype(float), network.sheet.system_v)
+        return self._come_and_go(fit, some)
+
+    def _come_and_go(self, fit: Fit, some: Sequence[tuple[Hypothesis, int]] | None) -> Fit:
+        """An intermittent fault is there in half the readings; in the others the machine is sound."""
+        size = self.ensemble.size if some is None else REFINED
+        owners = self.ensemble.hypotheses if some is None else [h for h, _ in some]
+        mine = np.repeat([h.intermittent for h in owners], size)
+        if not mine.any():
+            return fit
+        sound = fit.log[: self.ensemble.size] if some is None else None
+        if sound is None:
+            return fit
+        other = np.tile(sound, len(owners))
+        return Fit(np.where(mine, np.logaddexp(fit.log, other) - np.log(2), fit.log), fit.slip)
+
+    def _values(self, some: Sequence[tuple[Hypothesis, int]] | None) -> Floats:
+        if some is None:
+            return self.ensemble.first_values()
+        return np.concatenate([self.ensemble.values_of(h, s) for h, s in some], axis=1)
+
+    def _bridged(self, reading: Reading, some: Sequence[tuple[Hypothesis, int]] | None) -> tuple[Floats, NDArray[np.bool_]]:
+        """What is heard with two points bridged, every variant solved again with the bridge in place."""
+        bridge = bypass_element(reading.instrument, reading.red or "", reading.black or "")
+        network = build_network(self.ensemble.sheet, self.ensemble.conditions, [bridge])
+        machines = self._values(some)
+        plain = self.ensemble.network
+        values = np.repeat(network.nominal[:, None], machines.shape[1], axis=1)
+        rows = [network.row[key] for key in plain.parameters]
+        values[rows] = machines
+        parts = [Prediction.of(solve_state(network, reading.state, values[:, k : k + 4096])) for k in range(0, values.shape[1], 4096)]
+        return np.concatenate([p.heard for p in parts]).astype(float), np.concatenate([p.chatter for p in parts])
+
+    def _unplugged(self, reading: Reading, some: Sequence[tuple[Hypothesis, int]] | None) -> tuple[Floats, NDArray[np.bool_]]:
+        """Ohms across one element taken by itself; switches stand as the state's controls put them."""
+        network = self.ensemble.network
+        ends = {reading.red, reading.black}
+        matching = [n for n, b in enumerate(network.branches) if {b.start, b.end} == ends]
+        if not matching:
+            raise ReadingError(
+                f"ohms are taken across one element with its plug off; no element lies between {reading.red} and {reading.black}"
+            )
+        machines = self._values(some)
+        number = matching[0]
+        owner = network.owners[number]
+        ohm = machines[network.value[number]].copy()
+        if ("stuck" in {p for o, p in network.parameters if o == owner.id}) and network.branches[number].kind in ("switch", "contact"):
+            stuck = machines[network.row[owner.id, "stuck"]]
+            makes = network.closed_in(reading.state)[number] if network.branches[number].kind == "switch" else network.branches[number].rest
+            ohm = np.where((makes & (stuck >= 0)) | (stuck > 0), ohm, 50e6)
+        return np.minimum(ohm, 50e6), np.zeros(len(ohm), dtype=bool)
+
+    def _refine(self, places: Sequence[_Place], prior: Floats, evidence: Floats, total: Floats) -> Floats:
+        """Draw the strata that hold what is left anew, and put their evidence in place of the first draw's."""
+        plain = [p for p in places if p.reading.instrument not in BRIDGES]
+        if len(plain) < 1:
+            return evidence
+        score = prior + evidence
+        share = np.exp(score - logsumexp(score))
+        leading = [int(k) for k in np.argsort(-share)[:SURVIVORS] if share[k] > SURVIVING and self.ensemble.hypotheses[k].graded]
+        wanted: list[tuple[int, int]] = []
+        for k in leading:
+            mass = np.exp(total[k] - logsumexp(total[k])).reshape(STRATA, -1).sum(axis=1)
+            best = np.argsort(-mass)[:2]
+            wanted += [(k, int(s)) for s in best if mass[s] > STRATUM_SHARE]
+        if not wanted:
+            return evidence
+        some = [(self.ensemble.hypotheses[k], s) for k, s in wanted]
+        rest = [p for p in places if p.reading.instrument in BRIDGES]
+        fresh = np.sum([self._fit(p, some).log for p in plain], axis=0).reshape(len(wanted), REFINED)
+        per = logsumexp(total.reshape(len(total), STRATA, -1), axis=2) - np.log(total.shape[1] // STRATA)
+        bridged = np.sum([self._fit(p, None).log for p in rest], axis=0).reshape(total.shape) if rest else np.zeros(total.shape)
+        for (k, s), log in zip(wanted, fresh, strict=True):
+            beside = bridged[k].reshape(STRATA, -1)[s].mean()
+            per[k, s] = logsumexp(log) - np.log(REFINED) + beside
+        refined = evidence.copy()
+        for k in leading:
+            refined[k] = logsumexp(per[k]) - np.log(STRATA)
+        return refined
+
+    def _off_sheet(
+        self, places: Sequence[_Place], fits: Sequence[Fit], prior: Floats, base: Floats, refined: Floats
+    ) -> tuple[float, float]:
+        """Log evidence of a fault the sheet does not show: lying anywhere, and altogether.
+
+        Either it lies right beside a drawn element: then all readings are as that element's fault would have them, but not the
+        element's own test. Or it is anywhere: it leaves readings sound or makes them anything.
+        """
+        ensemble, size = self.ensemble, self.ensemble.size
+        sound = np.array([logsumexp(f.log[:size]) - np.log(size) for f in fits])
+        volts = 1 / (1.1 * ensemble.sheet.system_v)
+        anything = np.array(
+            [1 / 6 if p.reading.value is None else 1 / 400 if p.reading.instrument is Instrument.CLAMP else volts for p in places]
+        )
+        strange = np.logaddexp(np.log(OFF_SHEET_SOUND) + sound, np.log(1 - OFF_SHEET_SOUND) + np.log(anything)) if places else sound
+        anywhere = float(strange.sum())
+        beside = refined.copy()
+        own = {
+            e: [k for k, p in enumerate(places) if own_test(ensemble.network, e, p.reading)]
+            for e in {x for h in ensemble.hypotheses for x in h.elements}
+        }
+        logs = [f.log.reshape(-1, size) for f in fits]
+        for number, h in enumerate(ensemble.hypotheses):
+            mine = own[h.elements[0]] if h.elements else []
+            if mine:
+                rest = np.sum([logs[k][number] for k in range(len(fits)) if k not in mine], axis=0) + np.zeros(size)
+                without = float(logsumexp(rest)) - np.log(size) + float(strange[mine].sum())
+                beside[number] = without + max(refined[number] - base[number], 0.0)
+        return anywhere, float(np.logaddexp(np.log(0.5) + anywhere, np.log(0.5) + logsumexp(prior + beside)))
+
+    def _pairs(
+        self, places: Sequence[_Place], fits: Sequence[Fit], prior: Floats, evidence: Floats, anywhere: float
+    ) -> tuple[list[Hypothesis], Floats]:
+        """When singles explain badly, pairs of those that each explain some of the readings."""
+        plain = [p for p in places if p.reading.instrument not in (*BRIDGES, Instrument.OHMMETER)]
+        if len(plain) < 3 or logsumexp(prior + evidence) > np.log(OFF_SHEET_PRIOR) + anywhere + EXPLAINED:
+            return [], np.zeros(0)
+        count, size = len(self.ensemble.hypotheses), self.ensemble.size
+        sound = np.array([logsumexp(f.log[:size]) - np.log(size) for f in fits])
+        per = np.array([logsumexp(f.log.reshape(count, size), axis=1) - np.log(size) for f in fits]) - sound[:, None]
+        helps = np.maximum(per, 0).sum(axis=0) + 0.3 * prior
+        order = [
+            int(k)
+            for k in np.argsort(-helps)
+            if len(self.ensemble.hypotheses[k].modes) == 1 and not self.ensemble.hypotheses[k].intermittent
+        ]
+        leading = order[:PAIR_PARTNERS]
+        pairs, logs = [], []
+        chosen = [
+            (a, b) for i, a in enumerate(leading) for b in leading[:i]
+            if self.ensemble.hypotheses[a].elements != self.ensemble.hypotheses[b].elements
+        ]  # fmt: skip
+        wanted = [Hypothesis((self.ensemble.hypotheses[a].modes[0], self.ensemble.hypotheses[b].modes[0]), 1.0) for a, b in chosen]
+        some = [(h, s) for h in wanted for s in PAIR_STRATA]
+        if not some:
+            return [], np.zeros(0)
+        fresh = np.sum([self._fit(p, some).log for p in plain], axis=0).reshape(len(wanted), -1)
+        for (a, b), h, log in zip(chosen, wanted, fresh, strict=True):
+            pairs.append(h)
+            logs.append(prior[a] + prior[b] + np.log(PAIR_FACTOR) + SHARPEN * (logsumexp(log) - np.log(len(log))))
+        return pairs, np.array(logs)
+
+    def _word(
+        self,
+        places: Sequence[_Place],
+        fits: Sequence[Fit],
+        share: Floats,
+        pairs: Sequence[Hypothesis],
+        weights: Floats,
+        readings: Sequence[Reading],
+    ) -> Posterior:
+        ensemble = self.ensemble
+        everything = [*ensemble.hypotheses, *pairs]
+        by_mode: dict[str, dict[str, float]] = defaultdict(lambda: defaultdict(float))
+        for h, p in zip(everything, share[: len(everything)], strict=True):
+            for mode in h.modes:
+                by_mode[mode.element][mode.name] += float(p)
+        total = {element: sum(m.values()) for element, m in by_mode.items()}
+        suspects = []
+        for element, p in sorted(total.items(), key=lambda item: (-item[1], item[0])):
+            if p >= STRUCK_OUT:
+                modes = tuple(sorted(((m, q) for m, q in by_mode[element].items() if q > 1e-4), key=lambda item: -item[1]))
+                suspects.append(Suspect(element=element, p=min(p, 1.0), mode=modes[0][0], modes=modes))
+        off = float(share[-1])
+        slipped = [p for p, f in zip(places, fits, strict=True) if float((f.slip * weights).sum()) > 0.5 and not p.reading.told]
+        if slipped and off < SLIPPED_SHARE:  # what is left stands only by calling a reading a slip: until it is taken again, half
+            keep = (1 - SLIPPED_SHARE) / (1 - off)
+            suspects = [
+                Suspect(element=s.element, p=s.p * keep, mode=s.mode, modes=tuple((m, q * keep) for m, q in s.modes)) for s in suspects
+            ]
+            off = SLIPPED_SHARE
+        top_pair = None
+        if pairs:
+            k = int(np.argmax(share[len(ensemble.hypotheses) : -1]))
+            if share[len(ensemble.hypotheses) + k] > 0.3:
+                top_pair = (pairs[k].elements[0], pairs[k].elements[1])
+        unexplained: list[int] = []
+        contradictory: list[int] = []
+        for place in places:
+            if place in slipped:
+                unexplained += place.numbers
+            if len(place.values) > 1 and place.values[-1] - place.values[0] > max(0.3, 0.15 * abs(place.values[-1])):
+                contradictory += place.numbers
+        if off > SLIPPED_SHARE:
+            unexplained = sorted({*unexplained, *self._not_sound(places, fits)})
+        return Posterior(
+            suspects=tuple(suspects),
+            eliminated=self._eliminated(places, fits, total),
+            no_fault=float(share[0]),
+            off_sheet=off,
+            unexplained=tuple(sorted(unexplained)),
+            contradictory=tuple(sorted(contradictory)),
+            found=self._found(suspects, places, fits),
+            pair=top_pair,
+            weights=weights,
+        )
+
+    def _not_sound(self, places: Sequence[_Place], fits: Sequence[Fit]) -> list[int]:
+        size = self.ensemble.size
+        return [n for place, fit in zip(places, fits, strict=True) if float(fit.slip[:size].mean()) > 0.5 for n in place.numbers]
+
+    def _eliminated(self, places: Sequence[_Place], fits: Sequence[Fit], total: dict[str, float]) -> tuple[Struck, ...]:
+        """Struck-out elements, each with the reading that lowered it most against the best."""
+        if not places:
+            return ()
+        ensemble = self.ensemble
+        count, size = len(ensemble.hypotheses), ensemble.size
+        per = np.array([logsumexp(f.log.reshape(count, size), axis=1) - np.log(size) for f in fits])
+        loss = per - per.max(axis=1, keepdims=True)
+        mine: dict[str, list[int]] = defaultdict(list)
+        for k, h in enumerate(ensemble.hypotheses):
+            for e in h.elements:
+                mine[e].append(k)
+        struck = []
+        for element, p in total.items():
+            if p < STRUCK_OUT and element not in self._absent:
+                worst = int(np.argmin(loss[:, mine[element]].max(axis=1)))
+                struck.append(Struck(element=element, by_reading=places[worst].numbers[-1]))
+        return tuple(sorted(struck, key=lambda s: (s.by_reading, s.element)))
+
+    def _found(self, suspects: Sequence[Suspect], places: Sequence[_Place], fits: Sequence[Fit]) -> str | None:
+        """The leading element, once a test of its own agrees: one that it predicts and a sound machine does not."""
+        if not suspects or suspects[0].p < FOUND_SHARE:
+            return None
+        network = self.ensemble.network
+        element, mode = suspects[0].element, suspects[0].mode
+        readings = [p.reading for p in places]
+        for place, fit in zip(places, fits, strict=True):
+            if not own_test(network, element, place.reading) or place.reading.told or place.reading.disturbed:
+                continue
+            if place.reading.instrument not in BRIDGES and unproven(network.sheet, element, mode, place.reading.state, readings):
+                continue
+            size, ensemble = self.ensemble.size, self.ensemble
+            mine = [k for k, h in enumerate(ensemble.hypotheses) if h.elements == (element,)]
+            log = fit.log.reshape(-1, size)
+            sound = logsumexp(log[0]) - np.log(size)
+            agrees = max(float(log[k].max()) for k in mine)
+            if agrees - sound > np.log(8) or (place.reading.instrument in BRIDGES and place.reading.word == Symptom.CRANKS):
+                return element
+        return None

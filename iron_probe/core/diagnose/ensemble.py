@@ -1,0 +1,226 @@
+"""Machines as they could be: for every hypothesis some dozens of variants, solved once a state and kept.
+
+A hypothesis is a fault mode (or a pair of them, or no fault). Its variants share the same draws of every part's spread,
+so that hypotheses are compared on equal machines. Severity is cut into strata of equal prior; a stratum that holds what
+is left of the evidence is drawn anew with more variants, so that thinning never makes the engine sure.
+"""
+
+from collections import OrderedDict
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from iron_probe.core.circuit.elements import Conditions
+from iron_probe.core.circuit.network import SUPPLY_LEAK, Floats, Network, network_of
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.fault_modes import FaultMode, fault_modes
+from iron_probe.core.solve.operate import solve_state
+from iron_probe.core.solve.solution import Solution
+from iron_probe.core.solve.symptom import symptom_codes
+
+STRATA = 8
+"""Parts of equal prior into which the log range of a severity is cut."""
+PER_STRATUM = 8
+"""Variants of a stratum in the first draw: 64 a hypothesis."""
+PER_FIXED = 24
+"""Variants of a hypothesis without severity."""
+REFINED = 32
+"""Variants of a stratum drawn anew."""
+PAIR_RANGE = 0.6
+"""Share of the severity range that pairs are drawn from: a nearly open part hides any other in its path."""
+BATCH = 4096
+"""Variants solved at once."""
+_SEED = 20_261
+
+SINGLE = np.float32
+
+
+@dataclass(frozen=True, slots=True)
+class Hypothesis:
+    """What is wrong: no fault (empty), one mode, or a pair; `weight` is its prior beside the others."""
+
+    modes: tuple[FaultMode, ...]
+    weight: float
+
+    @property
+    def elements(self) -> tuple[str, ...]:
+        """Elements at fault."""
+        return tuple(m.element for m in self.modes)
+
+    @property
+    def intermittent(self) -> bool:
+        """Whether the fault comes and goes."""
+        return any(m.intermittent for m in self.modes)
+
+    @property
+    def graded(self) -> bool:
+        """Whether it has a severity."""
+        return any(m.graded for m in self.modes)
+
+
+@dataclass(frozen=True, slots=True)
+class Prediction:
+    """Solved variants of one state, kept small: `volts`, `own_ohm` (points, V), `amps` (branches, V), `heard` (V,) symptom codes, `chatter` (V,)."""
+
+    volts: NDArray[np.float32]
+    own_ohm: NDArray[np.float32]
+    amps: NDArray[np.float32]
+    heard: NDArray[np.int8]
+    chatter: NDArray[np.bool_]
+
+    @staticmethod
+    def of(solution: Solution) -> "Prediction":
+        """Take from a solution what readings can show."""
+        return Prediction(
+            solution.volts.astype(SINGLE),
+            solution.own_ohm.astype(SINGLE),
+            solution.amps.astype(SINGLE),
+            symptom_codes(solution).astype(np.int8),
+            solution.chatter,
+        )
+
+    def take(self, which: NDArray[np.int64]) -> "Prediction":
+        """Some variants only."""
+        return Prediction(self.volts[:, which], self.own_ohm[:, which], self.amps[:, which], self.heard[which], self.chatter[which])
+
+
+def join(parts: Sequence[Prediction]) -> Prediction:
+    """Predictions side by side."""
+    return Prediction(
+        np.concatenate([p.volts for p in parts], axis=1),
+        np.concatenate([p.own_ohm for p in parts], axis=1),
+        np.concatenate([p.amps for p in parts], axis=1),
+        np.concatenate([p.heard for p in parts]),
+        np.concatenate([p.chatter for p in parts]),
+    )
+
+
+def hypotheses_of(modes: Sequence[FaultMode]) -> list[Hypothesis]:
+    """No fault, then every single mode."""
+    total = sum(m.weight for m in modes)
+    return [Hypothesis((), 0.01 * total), *(Hypothesis((m,), m.weight) for m in modes)]
+
+
+class Ensemble:
+    """The variants of one sheet under given conditions; states are solved when first asked for and kept.
+
+    `kept_bytes` bounds what refined strata may hold; the first draw is held whole.
+    """
+
+    def __init__(self, sheet: Sheet, at: Conditions | None = None, kept_bytes: int = 192_000_000) -> None:
+        self.sheet = sheet
+        self.conditions = Conditions() if at is None else at
+        self.network: Network = network_of(sheet, self.conditions)
+        self.modes = fault_modes(self.network)
+        self.hypotheses = hypotheses_of(self.modes)
+        self._first: dict[str, Prediction] = {}
+        self._strata: OrderedDict[tuple[tuple[tuple[str, str], ...], int, str], Prediction] = OrderedDict()
+        self._room = kept_bytes
+
+    @cached_property
+    def size(self) -> int:
+        """Variants a hypothesis in the first draw."""
+        return STRATA * PER_STRATUM
+
+    def first(self, state: str) -> Prediction:
+        """All hypotheses in one state."""
+        if state not in self._first:
+            parts = [Prediction.of(solve_state(self.network, state, values)) for values in self._batches()]
+            self._first[state] = join(parts).take(self._columns)
+        return self._first[state]
+
+    @cached_property
+    def _jobs(self) -> list[int]:
+        """Hypotheses in the order they are solved: those that leak from the supply last, as they need the larger elimination plan."""
+        parameters = self.network.parameters
+        fed = [any(parameters[e.row][1] == SUPPLY_LEAK for m in h.modes for e in m.effects) for h in self.hypotheses]
+        return sorted(range(len(fed)), key=lambda k: (fed[k], k))
+
+    def _solved(self, number: int) -> int:
+        """Variants really solved for a hypothesis: without severity only the spread of parts is left to sample."""
+        h = self.hypotheses[number]
+        return self.size if h.graded or not h.modes else PER_FIXED
+
+    @cached_property
+    def solved_variants(self) -> int:
+        """Variants really solved in each state for the first draw."""
+        return sum(self._solved(k) for k in self._jobs)
+
+    @cached_property
+    def _columns(self) -> NDArray[np.int64]:
+        """Where each variant of the first draw stands among the solved ones; those of a fixed fault are used again and again."""
+        starts = np.cumsum([0, *(self._solved(k) for k in self._jobs)])
+        at = {k: int(start) for k, start in zip(self._jobs, starts, strict=False)}
+        return np.concatenate([at[k] + np.arange(self.size) % self._solved(k) for k in range(len(self.hypotheses))])
+
+    def _batches(self) -> Iterator[Floats]:
+        """Parameters of all variants to be solved, in batches."""
+        shares = np.concatenate([_shares(s, PER_STRATUM) for s in range(STRATA)])
+        machines = self._machines(self.size, 0)
+        batch: list[Floats] = []
+        for k in self._jobs:
+            count = self._solved(k)
+            batch.append(_faulty(self.hypotheses[k], machines[:, :count], shares[:count]))
+            if sum(b.shape[1] for b in batch) > BATCH - self.size:
+                yield np.concatenate(batch, axis=1)
+                batch = []
+        if batch:
+            yield np.concatenate(batch, axis=1)
+
+    def strata_of(self, wanted: Sequence[tuple[Hypothesis, int]], state: str) -> list[Prediction]:
+        """Strata of hypotheses drawn anew with more variants; those not kept yet are solved in one batch."""
+        keys = [(tuple((m.element, m.name) for m in h.modes), s, state) for h, s in wanted]
+        missing = [(key, h, s) for key, (h, s) in zip(keys, wanted, strict=True) if key not in self._strata]
+        fresh = {}
+        if missing:
+            values = np.concatenate([_faulty(h, self._machines(REFINED, 1 + s), _shares(s, REFINED)) for _, h, s in missing], axis=1)
+            solved = Prediction.of(solve_state(self.network, state, values))
+            for k, (key, _, _) in enumerate(missing):
+                fresh[key] = solved.take(np.arange(k * REFINED, (k + 1) * REFINED))
+        found = [fresh[key] if key in fresh else self._strata[key] for key in keys]
+        for key, prediction in fresh.items():
+            self._keep(key, prediction)
+        return found
+
+    def _keep(self, key: tuple[tuple[tuple[str, str], ...], int, str], prediction: Prediction) -> None:
+        size = prediction.volts.nbytes + prediction.own_ohm.nbytes + prediction.amps.nbytes
+        self._strata[key] = prediction
+        while len(self._strata) * size > self._room:
+            self._strata.popitem(last=False)
+
+    def _machines(self, count: int, draw: int) -> Floats:
+        """`count` machines with every part drawn from its spread; the same for every hypothesis of a draw."""
+        rng = np.random.default_rng((_SEED, draw))
+        z = rng.standard_normal((len(self.network.nominal), count))
+        return self.network.nominal[:, None] * np.exp(self.network.spread[:, None] * z)
+
+    def first_values(self) -> Floats:
+        """Parameters (parameters, V) of the whole first draw, for tests that change the circuit."""
+        return np.concatenate(list(self._batches()), axis=1)[:, self._columns]
+
+    def values_of(self, hypothesis: Hypothesis, stratum: int) -> Floats:
+        """Parameters (parameters, REFINED) of a refined stratum, for tests that attach an instrument."""
+        return _faulty(hypothesis, self._machines(REFINED, 1 + stratum), _shares(stratum, REFINED))
+
+
+def _shares(stratum: int, count: int) -> Floats:
+    """Evenly spaced shares of the severity range inside one stratum."""
+    return (stratum + (np.arange(count) + 0.5) / count) / STRATA
+
+
+def _faulty(hypothesis: Hypothesis, machines: Floats, shares: Floats) -> Floats:
+    """Machines with the fault in them; of a pair, the second takes its severities in another even order, so that all mixtures occur."""
+    values = machines.copy()
+    for number, mode in enumerate(hypothesis.modes):
+        mine = shares if len(hypothesis.modes) == 1 else PAIR_RANGE * (shares if number == 0 else _reversed_digits(len(shares)))
+        mode.apply(values, mode.severity(mine))
+    return values
+
+
+def _reversed_digits(count: int) -> Floats:
+    """Shares 0..1 spread evenly in every part of the row: van der Corput's sequence in base 2."""
+    places = np.arange(count)
+    return np.sum([((places >> k) & 1) / 2 ** (k + 1) for k in range(16)], axis=0) + 0.5 / count

@@ -1,0 +1,98 @@
+"""A reading as it really comes: instrument, place, state, value or word, and what lowers its weight."""
+
+from enum import StrEnum
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+from iron_probe.core.bench.typed_value import Bound
+from iron_probe.core.circuit.network import Network
+from iron_probe.core.errors import ReadingError, SolveError
+from iron_probe.core.solve.solution import Symptom
+
+
+class Instrument(StrEnum):
+    """What the reading was taken with."""
+
+    VOLTMETER = "voltmeter"
+    CLAMP = "clamp"
+    LAMP_SMALL = "lamp_0.25a"
+    LAMP_MEDIUM = "lamp_1a"
+    LAMP_LARGE = "lamp_4a"
+    LOAD = "load_100a"
+    OHMMETER = "ohmmeter"
+    JUMPER = "jumper"
+    STRAP = "strap"
+    EYES = "eyes"
+    FUNCTION = "function"
+
+
+LAMPS = (Instrument.LAMP_SMALL, Instrument.LAMP_MEDIUM, Instrument.LAMP_LARGE)
+BRIDGES = (Instrument.JUMPER, Instrument.STRAP)
+UNIT: dict[Instrument, str] = {
+    Instrument.VOLTMETER: "V",
+    Instrument.LOAD: "V",
+    Instrument.CLAMP: "A",
+    Instrument.OHMMETER: "Ω",
+}
+"""Unit of the instruments that show a number; the others answer with a word."""
+
+LAMP_WORDS = ("off", "dim", "bright")
+FUNCTION_WORDS = ("dead", "weak", "works")
+AROUND = (Instrument.CLAMP, Instrument.FUNCTION)
+"""Instruments that name a branch: what the clamp is around, which function is looked at."""
+Brightness = Literal["off", "dim", "bright"]
+
+
+class Reading(BaseModel):
+    """One reading. Two points for leads, a branch for the clamp; `value` in V, A or Ω, or `word` for lamps, bridges and eyes.
+
+    `resolution` is one step of the last digit; `bound` tells over range and under the last digit from an exact figure;
+    `amps` the current clamped in the same moment; `crank` counts attempts, so that readings of one crank are known;
+    `disturbed` is set when something was touched before that may have moved the fault; `told` when nobody here read it.
+    """
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    instrument: Instrument = Instrument.VOLTMETER
+    red: str | None = None
+    black: str | None = None
+    branch: str | None = None
+    state: str
+    value: float | None = None
+    resolution: Annotated[float, Field(ge=0)] = 0.01
+    bound: Bound = Bound.EXACT
+    word: str | None = None
+    amps: float | None = None
+    crank: Annotated[int, Field(ge=1)] | None = None
+    disturbed: bool = False
+    told: bool = False
+
+    @model_validator(mode="after")
+    def _complete(self) -> "Reading":
+        kind = self.instrument
+        if kind in AROUND and not self.branch:
+            raise ValueError(f"a {kind.value} reading needs the branch it was taken on")
+        if kind not in (*AROUND, Instrument.EYES) and not (self.red and self.black):
+            raise ValueError("this instrument needs both leads: give red and black")
+        if self.red and self.red == self.black:
+            raise ValueError("red and black are on the same point")
+        if kind in UNIT and self.value is None:
+            raise ValueError(f"a {kind.value} reading needs a value in {UNIT[kind]}")
+        allowed = LAMP_WORDS if kind in LAMPS else FUNCTION_WORDS if kind is Instrument.FUNCTION else tuple(s.value for s in Symptom)
+        if kind not in UNIT and self.word not in allowed:
+            raise ValueError(f"a {kind.value} reading needs a word: one of {', '.join(allowed)}")
+        return self
+
+
+def check_reading(reading: Reading, network: Network) -> None:
+    """Refuse a reading whose state, points or branch are not on the sheet; raises ReadingError saying what is known."""
+    try:
+        network.sheet.state(reading.state)
+        for point in (reading.red, reading.black):
+            if point is not None:
+                network.sheet.point(point)
+        if reading.branch is not None:
+            network.find_branch(reading.branch)
+    except SolveError as error:
+        raise ReadingError(str(error)) from error

@@ -1,0 +1,149 @@
+"""How likely a reading is on a given machine: instrument error, what the model leaves out, and slips of the pen."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.special import stdtr
+from scipy.stats import t as student_t
+
+from iron_probe.core.bench.typed_value import Bound
+from iron_probe.core.circuit.network import Floats, Network
+from iron_probe.core.diagnose.ensemble import Prediction
+from iron_probe.core.diagnose.evidence import FUNCTION_WORDS, LAMP_WORDS, LAMPS, Instrument, Reading
+from iron_probe.core.errors import ReadingError
+from iron_probe.core.solve.solution import METER_INPUT_OHM, Symptom
+from iron_probe.core.solve.symptom import SYMPTOMS
+
+METER_SHARE, CLAMP_SHARE = 0.006, 0.03
+"""Instrument error as a share of the reading (typical hand meters; common practice)."""
+CLAMP_FLOOR_A = 2.5
+"""Zero error of a clamp [A] on a 400 A range (common practice)."""
+MODEL_SHARE, MODEL_FLOOR_V = 0.035, 0.012
+"""What the circuit sheet leaves out, as a share of the figure and at the least [V]; wider than the parts' spread alone so that a
+thin set of variants is never taken for certainty."""
+TAILS = 4
+"""Degrees of freedom of the Student distribution: heavy tails."""
+SLIP = 0.02
+"""Chance that a reading is a slip: wrong point, wrong digit, bad contact."""
+SLIP_DISTURBED, SLIP_TOLD = 0.25, 0.6
+"""The same after something was touched, and for a figure somebody remembers."""
+
+LAMP_OHM = {Instrument.LAMP_SMALL: 48.0, Instrument.LAMP_MEDIUM: 12.0, Instrument.LAMP_LARGE: 3.0}
+"""Hot resistance [Ω] of test lamps of 0.25, 1 and 4 A at 12 V."""
+LAMP_LIMITS = (0.2, 0.7)
+"""Shares of system voltage where a lamp begins to glow and counts as bright (common practice)."""
+FUNCTION_LIMITS = (0.3, 0.72)
+"""Shares of system voltage across a consumer where it stirs and where it works (common practice)."""
+LOAD_A = 100.0
+"""Current of the load tester [A]."""
+
+_HEARD = {
+    Symptom.NOTHING: {Symptom.NOTHING: 0.96, Symptom.CLICK: 0.02, Symptom.NO_TURN: 0.01},
+    Symptom.CLICK: {Symptom.CLICK: 0.80, Symptom.NOTHING: 0.10, Symptom.NO_TURN: 0.05, Symptom.CHATTER: 0.03},
+    Symptom.CHATTER: {Symptom.CHATTER: 0.86, Symptom.CLICK: 0.10, Symptom.NO_TURN: 0.02},
+    Symptom.NO_TURN: {Symptom.NO_TURN: 0.80, Symptom.CLICK: 0.12, Symptom.SLOW: 0.05},
+    Symptom.SLOW: {Symptom.SLOW: 0.88, Symptom.CRANKS: 0.07, Symptom.NO_TURN: 0.03},
+    Symptom.CRANKS: {Symptom.CRANKS: 0.92, Symptom.SLOW: 0.06},
+}
+HEARD = np.array([[_HEARD[predicted].get(heard, 0.005) for heard in SYMPTOMS] for predicted in SYMPTOMS])
+"""Chance of what is reported (columns) given what the machine does (rows): a light relay click is missed, slow is a judgement
+(common practice, no source)."""
+HEARD /= HEARD.sum(axis=1, keepdims=True)
+
+
+@dataclass(frozen=True, slots=True)
+class Fit:
+    """How a reading fits V variants: `log` (V,) log likelihood with slips allowed, `slip` (V,) chance that it was a slip."""
+
+    log: Floats
+    slip: Floats
+
+
+def predict(reading: Reading, network: Network, prediction: Prediction) -> Floats:
+    """What the instrument would show (V,) in V or A; for words, the code of the word; ReadingError for one that cannot be predicted.
+
+    Ohms are taken across one element with its plug off, see `case.py`; bridges change the circuit and are solved there too.
+    """
+    kind = reading.instrument
+    if kind is Instrument.EYES:
+        return prediction.heard.astype(float)
+    if kind is Instrument.CLAMP:
+        return prediction.amps[network.find_branch(reading.branch or "")].astype(float)
+    if kind is Instrument.FUNCTION:
+        number = network.find_branch(reading.branch or "")
+        across = (prediction.volts[network.start[number]] - prediction.volts[network.end[number]]).astype(float)
+        return np.digitize(np.abs(across) / network.sheet.system_v, FUNCTION_LIMITS).astype(float)
+    red, black = network.find_point(reading.red or ""), network.find_point(reading.black or "")
+    open_v = (prediction.volts[red] - prediction.volts[black]).astype(float)
+    source_ohm = (prediction.own_ohm[red] + prediction.own_ohm[black]).astype(float)
+    if kind is Instrument.VOLTMETER:
+        return open_v * METER_INPUT_OHM / (METER_INPUT_OHM + source_ohm)
+    if kind in LAMPS:
+        lamp_ohm = LAMP_OHM[kind] * (network.sheet.system_v / 12) ** 2
+        share = np.abs(open_v) / network.sheet.system_v * lamp_ohm / (lamp_ohm + source_ohm)
+        return np.digitize(share, LAMP_LIMITS).astype(float)
+    if kind is Instrument.LOAD:
+        return np.maximum(open_v - LOAD_A * source_ohm, 0.0)
+    raise ReadingError(f"a {kind.value} reading is not predicted from a solved state")
+
+
+def scale_of(reading: Reading, predicted: Floats) -> Floats:
+    """Width (V,) of the likelihood [V or A] about what is predicted."""
+    step = reading.resolution / np.sqrt(12)
+    if reading.instrument is Instrument.CLAMP:
+        return np.sqrt(step**2 + CLAMP_FLOOR_A**2 + ((CLAMP_SHARE + MODEL_SHARE) * predicted) ** 2)
+    return np.sqrt(step**2 + MODEL_FLOOR_V**2 + ((METER_SHARE + MODEL_SHARE) * predicted) ** 2)
+
+
+def slip_chance(reading: Reading) -> float:
+    """Chance that the reading says nothing."""
+    return SLIP_TOLD if reading.told else SLIP_DISTURBED if reading.disturbed else SLIP
+
+
+def fit_one(reading: Reading, values: Sequence[float], predicted: Floats, chatter: Floats, system_v: float) -> Fit:
+    """Likelihood of one place's reading; several `values` taken there are one reading read several times.
+
+    Values that agree are taken as their mean; values that do not stand beside each other, one of them being wrong.
+    """
+    slip = slip_chance(reading)
+    if reading.value is None:
+        return _fit_word(reading, predicted, slip)
+    scale = scale_of(reading, predicted) * np.where(chatter > 0, 3.0, 1.0)
+    ordered = sorted(values)
+    together = ordered[-1] - ordered[0] <= 6 * float(np.median(scale_of(reading, np.array([np.mean(ordered)]))))
+    groups = [float(np.mean(ordered))] if together else ordered
+    wide = 2.2 * system_v if reading.instrument is not Instrument.CLAMP else 1000.0
+    inside = np.mean([_density(reading, v, predicted, scale) for v in groups], axis=0)
+    astray = 1.0 if reading.bound is not Bound.EXACT else 1.0 / wide
+    total = (1 - slip) * inside + slip * astray
+    return Fit(np.log(total), slip * astray / total)
+
+
+def _density(reading: Reading, value: float, predicted: Floats, scale: Floats) -> Floats:
+    if reading.instrument is Instrument.CLAMP:
+        predicted = np.abs(predicted)
+        value = abs(value)
+    z = (value - predicted) / scale
+    if reading.bound is Bound.AT_LEAST:
+        return stdtr(TAILS, -z)
+    if reading.bound is Bound.AT_MOST:
+        return stdtr(TAILS, (abs(value) - predicted) / scale) - stdtr(TAILS, (-abs(value) - predicted) / scale)
+    return student_t.pdf(z, TAILS) / scale
+
+
+LIT = np.array([[0.93, 0.06, 0.01], [0.1, 0.8, 0.1], [0.01, 0.06, 0.93]])
+"""Chance of what is said of a lamp (off, dim, bright) or a function (dead, weak, works; columns) given how it is (rows; common practice)."""
+
+
+def _fit_word(reading: Reading, predicted: Floats, slip: float) -> Fit:
+    words, chances = tuple(s.value for s in SYMPTOMS), HEARD
+    if reading.instrument in LAMPS:
+        words, chances = LAMP_WORDS, LIT
+    elif reading.instrument is Instrument.FUNCTION:
+        words, chances = FUNCTION_WORDS, LIT
+    said = words.index(reading.word or "")
+    inside: Floats = chances[predicted.astype(np.int64), said]
+    astray = 1 / chances.shape[1]
+    total = (1 - slip) * inside + slip * astray
+    return Fit(np.log(total), slip * astray / total)

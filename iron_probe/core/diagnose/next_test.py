@@ -1,0 +1,390 @@
+"""The next test: expected information over what the instrument could show, by the minutes it takes."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from iron_probe.core.circuit.elements import Starter
+from iron_probe.core.circuit.heavy_path import HeavyPath, heavy_path
+from iron_probe.core.circuit.network import Floats, branch_id
+from iron_probe.core.diagnose.case import Case
+from iron_probe.core.diagnose.ensemble import Ensemble
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.likelihood import CLAMP_FLOOR_A, CLAMP_SHARE, METER_SHARE, MODEL_FLOOR_V, MODEL_SHARE, predict
+from iron_probe.core.diagnose.own_test import own_test, unproven
+from iron_probe.core.diagnose.posterior import Posterior
+from iron_probe.core.solve.solution import METER_INPUT_OHM
+
+READ_MINUTES = 0.3
+"""Setting the leads and reading [min] beside getting at the points (common practice)."""
+DISTURBED_VALUE = 0.35
+"""A test that may move the fault keeps this share of its value."""
+SAMPLE = 640
+"""Variants drawn from what is left to work out the gain."""
+OUTCOME_WIDTHS = 2.0
+"""Width of one outcome, in widths of the likelihood."""
+AT_PART_BITS = 0.1
+"""Working from the dead part, a test there comes first while it tells this much."""
+LEAST_APART = 1.0
+"""Outcomes by which an element's own test must set it apart from a sound machine to be worth making."""
+LEADS = 0.7
+"""An element that holds this share is put to its own test next."""
+BLUR_WIDTHS = 1.5
+"""How many spreads of sound machines one outcome spans at the least."""
+ENOUGH_BITS = 0.02
+"""A test that tells less than this is not offered."""
+
+
+class Order(StrEnum):
+    """Whose order of work counts when several tests would tell something."""
+
+    BEST = "best"
+    DEAD_PART = "dead_part"
+    SOURCE = "source"
+
+
+ORDER_REASON = {
+    Order.BEST: "most information per minute, wherever it is (default: measured to take the fewest minutes)",
+    Order.DEAD_PART: "at the dead part under load first, then toward the missing leg: what is proven there clears all upstream at once",
+    Order.SOURCE: "source first, then halve the path: a weak battery makes every later figure lie",
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Candidate:
+    """A test that could be made: a reading without its value, and the minutes [min] its points and state take."""
+
+    reading: Reading
+    minutes: float
+    disturbs: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NextTest:
+    """A test worth making. `bits` of information expected, `expected_good` and each leading suspect's typical reading in SI or as a
+    symptom code, `why` the reason in words, `closing` the element whose own test this is."""
+
+    reading: Reading
+    bits: float
+    minutes: float
+    expected_good: float
+    by_suspect: tuple[tuple[str, float], ...]
+    why: str
+    closing: str | None = None
+
+
+class TestBook:
+    """Every test a sheet allows, with what each would show, worked out once a sheet."""
+
+    __test__ = False
+
+    def __init__(self, ensemble: Ensemble) -> None:
+        self.ensemble = ensemble
+        self.heavy: HeavyPath = heavy_path(ensemble.network)
+        self.candidates = self._all()
+        sound = np.arange(ensemble.size)
+        kept = {s: ensemble.first(s).take(sound) for s in ensemble.sheet.states}
+        self.sound = [predict(c.reading, ensemble.network, kept[c.reading.state]) for c in self.candidates]
+        self.blur = np.array([float(np.std(seen)) for seen in self.sound])
+
+    def _all(self) -> list[Candidate]:
+        sheet, network = self.ensemble.sheet, self.ensemble.network
+        found: dict[tuple[str, str, str], Candidate] = {}
+
+        def volts(red: str, black: str, state: str) -> None:
+            key = (min(red, black), max(red, black), state)
+            if red != black and key not in found:
+                points = sheet.points[red], sheet.points[black]
+                minutes = max(p.minutes for p in points) + 0.3 * min(p.minutes for p in points) + READ_MINUTES
+                reading = Reading(instrument=Instrument.VOLTMETER, red=red, black=black, state=state, value=0.0)
+                found[key] = Candidate(reading=reading, minutes=minutes, disturbs=any(p.disturbs for p in points))
+
+        path = self.heavy
+        inner = [*path.supply_points, *path.ground_points]
+        for state in sheet.states:
+            for branch in network.branches:
+                volts(branch.start, branch.end, state)
+            for point in sheet.points:
+                volts(point, sheet.minus, state)
+                if point not in inner:
+                    volts(sheet.plus, point, state)
+            for side in (path.supply_points, path.ground_points):
+                for i, a in enumerate(side):
+                    for b in side[i + 2 :]:
+                        volts(a, b, state)
+            volts(path.supply_points[-1], path.ground_points[0], state)
+        tests = list(found.values())
+        for state, described in sheet.states.items():
+            eyes = Reading(instrument=Instrument.EYES, state=state, word="nothing")
+            tests.append(Candidate(reading=eyes, minutes=READ_MINUTES, disturbs=False))
+            for owner, branch in zip(network.owners, network.branches, strict=True):
+                name = branch_id(owner, branch)
+                if described.cranking and (owner.type == "battery" or (owner.type == "cable" and name in path.supply)):
+                    at = min(sheet.points[p].minutes for p in (branch.start, branch.end))
+                    clamp = Reading(instrument=Instrument.CLAMP, branch=name, state=state, value=0.0, resolution=1.0)
+                    tests.append(Candidate(reading=clamp, minutes=at + READ_MINUTES, disturbs=False))
+        return tests
+
+    def minutes(self, candidate: Candidate, before: Reading | None) -> float:
+        """Minutes of a test after another: getting at it, and changing the state."""
+        state = self.ensemble.sheet.states[candidate.reading.state]
+        repeat = before is not None and before.state == candidate.reading.state and not state.cranking
+        return candidate.minutes + (0.0 if repeat else state.minutes)
+
+
+def next_tests(
+    case: Case, book: TestBook, posterior: Posterior, readings: Sequence[Reading], order: Order = Order.BEST, most: int = 5
+) -> list[NextTest]:
+    """The tests worth making now, best first under the given order of work; empty when none would tell anything."""
+    ensemble = case.ensemble
+    chosen, labels, names = _draw(ensemble, posterior)
+    seen = {_place(r) for r in readings}
+    numbers = [k for k, c in enumerate(book.candidates) if _place(c.reading) not in seen]
+    open_tests = [book.candidates[k] for k in numbers]
+    outcomes = _outcomes(ensemble, book, numbers, chosen)
+    bits = information_bits(outcomes, labels)
+    before = readings[-1] if readings else None
+    minutes = np.array([book.minutes(c, before) for c in open_tests])
+    if order is not Order.BEST:  # a fixed order of work halves what is left, good against bad, and does not weigh
+        halved = halving_bits(np.array([_sound_outcome(book, n) for n in numbers])[:, None] == outcomes, labels)
+        if halved.max() > ENOUGH_BITS:  # good and bad no longer part them: then only figures do
+            bits = halved
+    value = bits * np.where([c.disturbs for c in open_tests], DISTURBED_VALUE, 1.0)
+    closing = _proof(case, posterior, book, numbers, readings)
+    if closing is None:
+        closing = _closing(case, posterior, book, numbers, outcomes, labels, names)
+    first, rank = _ranked(order, open_tests, value, minutes, book)
+    ahead = list(dict.fromkeys([*([] if closing is None else [closing]), *first]))  # made whatever they tell
+    found = []
+    for k in [*ahead, *(k for k in rank if k not in ahead and bits[k] >= ENOUGH_BITS)][:most]:
+        found.append(_worded(case, posterior, open_tests[k], float(bits[k]), float(minutes[k]), order, k == closing))
+    return found
+
+
+def _outcomes(ensemble: Ensemble, book: TestBook, numbers: Sequence[int], chosen: NDArray[np.int64]) -> NDArray[np.int32]:
+    """Outcome (tests, sample) each chosen variant would give in each test; all voltmeter tests of a state at once."""
+    outcomes = np.empty((len(numbers), len(chosen)), dtype=np.int32)
+    point = ensemble.network.point_row
+    for state in ensemble.sheet.states:
+        kept = ensemble.first(state).take(chosen)
+        here = [(row, n) for row, n in enumerate(numbers) if book.candidates[n].reading.state == state]
+        volts = [(row, n) for row, n in here if book.candidates[n].reading.instrument is Instrument.VOLTMETER]
+        if volts:
+            red, black = (np.array([point[getattr(book.candidates[n].reading, lead)] for _, n in volts]) for lead in ("red", "black"))
+            source = kept.own_ohm[red] + kept.own_ohm[black]
+            shown = (kept.volts[red] - kept.volts[black]) * (METER_INPUT_OHM / (METER_INPUT_OHM + source))
+            blur = book.blur[[n for _, n in volts]].astype(np.float32)[:, None]
+            outcomes[[row for row, _ in volts]] = _stepped(shown, METER_SHARE + MODEL_SHARE, MODEL_FLOOR_V, blur)
+        for row, n in here:
+            reading = book.candidates[n].reading
+            if reading.instrument is not Instrument.VOLTMETER:
+                outcomes[row] = _outcome(reading, predict(reading, ensemble.network, kept), float(book.blur[n]))
+    return outcomes
+
+
+def _stepped(predicted: NDArray[Any], share: float, floor: float, blur: NDArray[Any] | float) -> NDArray[np.int32]:
+    """Number of the step each value falls in: steps as wide as the likelihood there, or as sound machines differ."""
+    wide = np.hypot(floor, BLUR_WIDTHS * blur)
+    return np.floor(np.arcsinh(predicted * (share / wide)) * (1 / share / OUTCOME_WIDTHS) + 0.5).astype(np.int32)
+
+
+def _place(reading: Reading) -> tuple[str, ...]:
+    return (reading.instrument, *sorted((reading.red or "", reading.black or "")), reading.branch or "", reading.state)
+
+
+def _draw(ensemble: Ensemble, posterior: Posterior) -> tuple[NDArray[np.int64], NDArray[np.int64], list[str]]:
+    """A sample of what is left, spread evenly over the weights, with the number of the element each variant accuses."""
+    weights = np.cumsum(posterior.weights)
+    chosen = np.searchsorted(weights, (np.arange(SAMPLE) + 0.5) / SAMPLE * weights[-1])
+    names = ["", *dict.fromkeys(e for h in ensemble.hypotheses for e in h.elements)]
+    number = {n: k for k, n in enumerate(names)}
+    of_hypothesis = np.array([number[h.elements[0]] if h.elements else 0 for h in ensemble.hypotheses])
+    return chosen, of_hypothesis[chosen // ensemble.size], names
+
+
+def _outcome(reading: Reading, predicted: Floats, blur: float) -> NDArray[np.int32]:
+    """Which outcome each variant would give: steps as wide as the reading is blurred, finer near zero.
+
+    `blur` is how much sound machines differ among themselves in this reading: what they differ by accuses nobody, and
+    where few variants are left it must not tell one from another.
+    """
+    if reading.value is None:
+        return predicted.astype(np.int32)
+    share, floor = (
+        (CLAMP_SHARE + MODEL_SHARE, CLAMP_FLOOR_A) if reading.instrument is Instrument.CLAMP else (METER_SHARE + MODEL_SHARE, MODEL_FLOOR_V)
+    )
+    return _stepped(predicted, share, floor, blur)
+
+
+def information_bits(outcomes: NDArray[np.int32], labels: NDArray[np.int64]) -> Floats:
+    """Mutual information [bit] (tests,) between the outcome of each test (tests, sample) and the labels (sample,), all samples alike."""
+    bits = np.zeros(len(outcomes))
+    low, high = outcomes.min(axis=1), outcomes.max(axis=1)
+    varying = np.flatnonzero(high > low)  # a test that always shows the same tells nothing
+    if not len(varying):
+        return bits
+    kinds = np.unique(labels, return_inverse=True)[1]
+    groups = int(kinds.max()) + 1
+    shifted = outcomes[varying] - low[varying, None]
+    joint = np.sort(shifted * groups + kinds.astype(np.int32), axis=1)
+    counts = np.bincount(kinds) / len(labels)
+    bits[varying] = np.maximum(_entropies(joint // groups) - (counts * np.log2(counts)).sum() - _entropies(joint), 0.0)
+    return bits
+
+
+def _entropies(ordered: NDArray[np.int32]) -> Floats:
+    """Entropy [bit] (tests,) of the values of each row, sorted."""
+    tests, sample = ordered.shape
+    starts = np.ones((tests, sample), dtype=bool)
+    starts[:, 1:] = ordered[:, 1:] != ordered[:, :-1]
+    first = np.flatnonzero(starts)
+    share = np.diff(np.r_[first, tests * sample]) / sample
+    return np.asarray(np.bincount(first // sample, weights=-share * np.log2(share), minlength=tests), dtype=np.float64)
+
+
+def _sound_outcome(book: TestBook, number: int) -> int:
+    """The commonest outcome of a test on sound machines."""
+    seen = _outcome(book.candidates[number].reading, book.sound[number], float(book.blur[number]))
+    return int(np.median(seen))
+
+
+def halving_bits(good: NDArray[np.bool_], labels: NDArray[np.int64]) -> Floats:
+    """Information [bit] (tests,) of a plain good or bad (tests, sample), every suspect left (sample,) counted alike."""
+    kinds = np.unique(labels, return_inverse=True)[1]
+    which = np.eye(int(kinds.max()) + 1)[kinds]
+    share = good.astype(float) @ (which / which.sum(axis=0))
+
+    def entropy(p: Floats) -> Floats:
+        inside = np.clip(p, 1e-12, 1 - 1e-12)
+        return -inside * np.log2(inside) - (1 - inside) * np.log2(1 - inside)
+
+    return entropy(share.mean(axis=1)) - entropy(share).mean(axis=1)
+
+
+def _proof(case: Case, posterior: Posterior, book: TestBook, numbers: Sequence[int], readings: Sequence[Reading]) -> int | None:
+    """Once a leading element's own test is made: the quickest test that still lacks to prove its power, ground or command."""
+    if posterior.found or not posterior.suspects or posterior.suspects[0].p < LEADS:
+        return None
+    leader = posterior.suspects[0]
+    minus = case.ensemble.sheet.minus
+    for own in reversed(readings):
+        if not own_test(case.ensemble.network, leader.element, own):
+            continue
+        wanted = [
+            s for a, b in unproven(case.ensemble.sheet, leader.element, leader.mode, own.state, readings) for s in ({a, b}, {a, minus})
+        ]
+        fitting = [
+            k for k, n in enumerate(numbers)
+            if book.candidates[n].reading.state == own.state and {book.candidates[n].reading.red, book.candidates[n].reading.black} in wanted
+        ]  # fmt: skip
+        return min(fitting, key=lambda k: book.candidates[numbers[k]].minutes, default=None)
+    return None
+
+
+def _closing(
+    case: Case,
+    posterior: Posterior,
+    book: TestBook,
+    numbers: Sequence[int],
+    outcomes: NDArray[np.int32],
+    labels: NDArray[np.int64],
+    names: list[str],
+) -> int | None:
+    """The quickest test of the leading element's own that sets it apart from a sound machine, once it leads clearly."""
+    if posterior.found or not posterior.suspects or posterior.suspects[0].p < LEADS:
+        return None
+    element = posterior.suspects[0].element
+    mine = labels == names.index(element)
+    if not mine.any():
+        return None
+    best, least = None, np.inf
+    for k, number in enumerate(numbers):
+        candidate = book.candidates[number]
+        if not own_test(case.ensemble.network, element, candidate.reading):
+            continue
+        if candidate.reading.value is None:
+            continue
+        good = _outcome(candidate.reading, book.sound[number], float(book.blur[number]))
+        apart = np.abs(np.median(outcomes[k][mine]) - np.median(good))
+        cost = candidate.minutes * (3.0 if candidate.disturbs else 1.0) / min(apart, 8.0) if apart >= LEAST_APART else np.inf
+        if cost < least:
+            best, least = k, cost
+    return best
+
+
+def _ranked(order: Order, tests: Sequence[Candidate], value: Floats, minutes: Floats, book: TestBook) -> tuple[list[int], list[int]]:
+    """Numbers of the tests an order of work begins with, and of all tests by what they tell."""
+    first: list[int] = []
+    score = value / minutes
+    if order is not Order.BEST:
+        score = np.where(value > ENOUGH_BITS, value, 0.0)
+        network = book.ensemble.network
+        starter = next(o for o in network.owners if isinstance(o, Starter))
+        if order is Order.SOURCE:
+            wanted, least = {network.sheet.plus, network.sheet.minus}, 0.0
+        else:
+            at_part = (o for o in network.owners if starter.start in o.points() and o.type in ("starter", "solenoid", "relay"))
+            wanted = {p for o in at_part for p in o.points()} | {
+                *book.heavy.supply_points[-2:],
+                *book.heavy.ground_points[:1],
+                network.sheet.minus,
+            }
+            least = AT_PART_BITS
+        states = (next(iter(network.sheet.states)), network.sheet.cranking_state())
+        at_hand = [c.reading.red is not None and {c.reading.red, c.reading.black} <= wanted and c.reading.state in states for c in tests]
+        first = sorted((k for k, near in enumerate(at_hand) if near and value[k] >= least), key=lambda k: -float(score[k]))
+    return first, [int(k) for k in np.argsort(-score, kind="stable")]
+
+
+def _worded(case: Case, posterior: Posterior, candidate: Candidate, bits: float, minutes: float, order: Order, closing: bool) -> NextTest:
+    ensemble, reading = case.ensemble, candidate.reading
+    prediction = ensemble.first(reading.state)
+    seen = predict(reading, ensemble.network, prediction)
+    size = ensemble.size
+    good = _middle(reading, seen[:size], np.ones(size))
+    by = predicted_by(ensemble, posterior, reading, [s.element for s in posterior.suspects[:3]])
+    if closing:
+        title = ensemble.sheet.element(posterior.suspects[0].element).title
+        own = own_test(ensemble.network, posterior.suspects[0].element, reading)
+        what = "its own test, and without it nothing is found" if own else "the proof of its power, ground or command"
+        why = f"{title} leads with {posterior.suspects[0].p:.0%}: this is {what}"
+        return NextTest(
+            reading=reading,
+            bits=bits,
+            minutes=minutes,
+            expected_good=good,
+            by_suspect=tuple(by),
+            why=why,
+            closing=posterior.suspects[0].element,
+        )
+    why = {
+        Order.BEST: f"tells {bits:.2f} bit in {minutes:.1f} min, the most for the time",
+        Order.DEAD_PART: f"at the dead part, then toward the missing leg; tells {bits:.2f} bit",
+        Order.SOURCE: f"source first, then halve what is left; tells {bits:.2f} bit",
+    }[order]
+    return NextTest(reading=reading, bits=bits, minutes=minutes, expected_good=good, by_suspect=tuple(by), why=why)
+
+
+def predicted_by(ensemble: Ensemble, posterior: Posterior, reading: Reading, elements: Sequence[str]) -> list[tuple[str, float]]:
+    """What each of some suspects would typically show for a reading, by what is left of it; V, A or the code of a word."""
+    seen = predict(reading, ensemble.network, ensemble.first(reading.state))
+    found = []
+    for element in elements:
+        mine = np.repeat([h.elements == (element,) for h in ensemble.hypotheses], ensemble.size)
+        weight = posterior.weights * mine
+        if weight.sum() > 0:
+            found.append((element, _middle(reading, seen, weight)))
+    return found
+
+
+def _middle(reading: Reading, seen: Floats, weight: Floats) -> float:
+    """Weighted median of what variants would show; the commonest code for words."""
+    if reading.value is None:
+        return float(np.bincount(seen.astype(int), weights=weight).argmax())
+    order = np.argsort(seen)
+    total = np.cumsum(weight[order])
+    return float(seen[order][np.searchsorted(total, total[-1] / 2)])

@@ -1,0 +1,72 @@
+"""A list of readings as a YAML file: one entry a reading, errors by line."""
+
+from typing import Annotated, Any
+
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+
+from iron_probe.core.bench.typed_value import parse_quantity
+from iron_probe.core.circuit.network import Network
+from iron_probe.core.circuit.read_sheet import line_of, read_yaml
+from iron_probe.core.diagnose.evidence import UNIT, Instrument, Reading, check_reading
+from iron_probe.core.errors import Mistake, ReadingError, SheetError
+
+
+class ReadingEntry(BaseModel):
+    """One entry of a reading file.
+
+    `value` is a number with or without its unit (`1.44`, `1440 mV`, `OL`, `<0.01`), or a word for instruments that
+    answer with one (lamps: off, dim, bright; eyes and bridges: nothing, click, chatter, no_turn, slow, cranks).
+    """
+
+    model_config = ConfigDict(extra="forbid")
+
+    instrument: Instrument = Instrument.VOLTMETER
+    red: str | None = None
+    black: str | None = None
+    branch: str | None = None
+    state: str
+    value: Annotated[str | int | float, Field(description="number, number with unit, or word")]
+    disturbed: bool = False
+    told: bool = False
+
+
+READINGS: TypeAdapter[list[ReadingEntry]] = TypeAdapter(list[ReadingEntry])
+
+
+def as_reading(entry: ReadingEntry) -> Reading:
+    """An entry as a reading; raises ReadingError when its value or its leads do not fit its instrument."""
+    given: dict[str, Any] = entry.model_dump(exclude={"value"})
+    if entry.instrument in UNIT:
+        quantity = parse_quantity(str(entry.value), UNIT[entry.instrument])
+        given |= {"value": quantity.value, "resolution": quantity.resolution, "bound": quantity.bound}
+    else:
+        given["word"] = str(entry.value)
+    try:
+        return Reading.model_validate(given)
+    except ValidationError as error:
+        raise ReadingError(error.errors()[0]["msg"].removeprefix("Value error, ")) from error
+
+
+def read_readings(text: str, network: Network) -> list[Reading]:
+    """Readings of a YAML list for a sheet; raises SheetError with every mistake by line."""
+    data, lines, mistakes = read_yaml(text)
+    try:
+        entries = READINGS.validate_python(data)
+    except ValidationError as error:
+        for problem in error.errors():
+            path = tuple(problem["loc"][:2])
+            where = f"reading {int(path[0]) + 1}" if path and isinstance(path[0], int) else "file"
+            field = f", {path[1]}" if len(path) > 1 else ""
+            mistakes.append(Mistake(line=line_of(path, lines), where=where + field, text=problem["msg"].lower()))
+        raise SheetError(mistakes) from error
+    readings = []
+    for number, entry in enumerate(entries):
+        try:
+            reading = as_reading(entry)
+            check_reading(reading, network)
+            readings.append(reading)
+        except ReadingError as error:
+            mistakes.append(Mistake(line=line_of((number,), lines), where=f"reading {number + 1}", text=str(error)))
+    if mistakes:
+        raise SheetError(mistakes)
+    return readings

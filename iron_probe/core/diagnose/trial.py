@@ -1,0 +1,143 @@
+"""A hidden fault worked to the end: the generator has its own seed and wider tolerances than the engine assumes."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from iron_probe.core.circuit.network import Floats, Network
+from iron_probe.core.diagnose.case import Case
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.fault_modes import FaultMode
+from iron_probe.core.diagnose.next_test import NextTest
+from iron_probe.core.diagnose.posterior import Posterior
+from iron_probe.core.errors import SolveError
+from iron_probe.core.solve.operate import solve_state
+from iron_probe.core.solve.solution import Solution, Symptom
+from iron_probe.core.solve.symptom import SYMPTOMS, symptom_codes
+
+WIDER = 1.5
+"""How much wider parts spread in the generator than the engine assumes."""
+METER_NOISE = 0.004
+"""Noise of the simulated meter as a share of the reading, beside half a digit."""
+MOST_TESTS = 30
+"""A trial that has not ended by then is over."""
+
+Choose = Callable[[Case, Posterior, Sequence[Reading]], NextTest | None]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Hidden:
+    """A machine with a fault that only the meter knows: solved once a state."""
+
+    network: Network
+    faults: tuple[tuple[FaultMode, float], ...]
+    machine: Floats
+    solved: dict[str, Solution]
+    rng: np.random.Generator
+
+    def take(self, test: Reading) -> Reading:
+        """Make a test: what the instrument shows, noise and digits included."""
+        solution = self.solved[test.state]
+        if test.instrument is Instrument.EYES:
+            return test.model_copy(update={"word": SYMPTOMS[int(symptom_codes(solution)[0])].value})
+        if test.instrument is Instrument.CLAMP:
+            amps = float(abs(solution.current(test.branch or "")[0])) * (1 + 0.02 * self.rng.standard_normal()) + self.rng.normal(0, 0.7)
+            return test.model_copy(update={"value": float(round(amps)), "resolution": 1.0})
+        volts = float(solution.between(test.red or "", test.black or "")[0]) * (1 + METER_NOISE * self.rng.standard_normal())
+        return test.model_copy(update={"value": round(volts, 2), "resolution": 0.01})
+
+    def heard(self, state: str) -> Symptom:
+        """What the machine does in a state."""
+        return SYMPTOMS[int(symptom_codes(self.solved[state])[0])]
+
+
+def hide(network: Network, faults: Sequence[tuple[FaultMode, float]], machine: Floats, rng: np.random.Generator) -> Hidden:
+    """A machine (parameters, 1) with these faults, each with its severity."""
+    values = machine.copy()
+    for mode, severity in faults:
+        mode.apply(values, np.array([severity]))
+    solved = {s: solve_state(network, s, values) for s in network.sheet.states}
+    return Hidden(network=network, faults=tuple(faults), machine=machine, solved=solved, rng=rng)
+
+
+def repaired(hidden: Hidden, element: str) -> Hidden:
+    """The same machine with one element made good."""
+    left = [(m, s) for m, s in hidden.faults if m.element != element]
+    return hide(hidden.network, left, hidden.machine, hidden.rng)
+
+
+def complaint_of(hidden: Hidden) -> list[Reading]:
+    """What is heard in each state that is not as a sound machine does it; empty when nobody would complain."""
+    sound = {s: SYMPTOMS[int(symptom_codes(solve_state(hidden.network, s))[0])] for s in hidden.network.sheet.states}
+    odd = [s for s in sound if hidden.heard(s) is not sound[s]]
+    crank = hidden.network.sheet.cranking_state()
+    first = [s for s in odd if s == crank] or odd[:1]
+    return [Reading(instrument=Instrument.EYES, state=s, word=hidden.heard(s).value) for s in first]
+
+
+def hide_one(network: Network, modes: Sequence[FaultMode], rng: np.random.Generator, faults: int = 1) -> Hidden:
+    """A hidden fault (or several) that somebody would complain of; modes are drawn by their weight, lasting faults only."""
+    usable = [m for m in modes if not m.intermittent]
+    weight = np.array([m.weight for m in usable])
+    for _ in range(600):
+        chosen = rng.choice(len(usable), size=faults, replace=False, p=weight / weight.sum())
+        picked = [(usable[int(k)], float(usable[int(k)].severity(rng.random(1))[0])) for k in chosen]
+        if len({m.element for m, _ in picked}) < faults:
+            continue
+        spread = WIDER * network.spread[:, None] * rng.standard_normal((len(network.nominal), 1))
+        machine = network.nominal[:, None] * np.exp(spread)
+        if faults > 1 and not all(complaint_of(hide(network, [one], machine, rng)) for one in picked):
+            continue
+        hidden = hide(network, picked, machine, rng)
+        if complaint_of(hidden):
+            return hidden
+    raise SolveError(f"no fault of {network.sheet.title} shows")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Outcome:
+    """How a trial ended: `named` element, its share, whether its own test agreed, tests and minutes taken, what was said of each step."""
+
+    hidden: tuple[str, ...]
+    named: str | None
+    share: float
+    found: bool
+    tests: int
+    minutes: float
+    off_sheet: float
+    unexplained: bool
+    readings: tuple[Reading, ...]
+    confidence: tuple[tuple[float, bool], ...]
+
+
+def work(case: Case, hidden: Hidden, choose: Choose) -> Outcome:
+    """Work a hidden fault by a way of choosing tests until an element is found or nothing more would tell."""
+    readings = complaint_of(hidden)
+    guilty = {m.element for m, _ in hidden.faults}
+    minutes, confidence = 0.0, []
+    posterior = case.posterior(readings)
+    for _ in range(MOST_TESTS):
+        if posterior.found:
+            break
+        test = choose(case, posterior, readings)
+        if test is None:
+            break
+        readings = [*readings, hidden.take(test.reading)]
+        minutes += test.minutes
+        posterior = case.posterior(readings)
+        if posterior.suspects:
+            confidence.append((posterior.suspects[0].p, posterior.suspects[0].element in guilty))
+    top = posterior.suspects[0] if posterior.suspects else None
+    return Outcome(
+        hidden=tuple(sorted(guilty)),
+        named=top.element if top else None,
+        share=top.p if top else 0.0,
+        found=posterior.found is not None,
+        tests=len(readings) - 1,
+        minutes=minutes,
+        off_sheet=posterior.off_sheet,
+        unexplained=bool(posterior.unexplained) or posterior.off_sheet > 0.5,
+        readings=tuple(readings),
+        confidence=tuple(confidence),
+    )

@@ -1,0 +1,223 @@
+"""Solving a machine in an operating state: the linear circuit, and its relays, starter, lamps and modules until they settle.
+
+The controls are taken as just moved, with every relay still dropped out. Devices with hysteresis then move one round
+at a time; a coil that keeps moving is not an error, it is the chatter a technician hears.
+"""
+
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from iron_probe.core.circuit.elements import Starter
+from iron_probe.core.circuit.network import Floats, Network
+from iron_probe.core.solve.elimination import Plan, Reduced, plan_elimination, point_volts, reduce_network, resistances
+from iron_probe.core.solve.solution import Solution
+from iron_probe.core.solve.stamp import Positions, Stamper
+
+POINT_LEAK_S = 1e-9
+"""Conductance [S] from every point to battery minus: damp insulation, which makes a floating wire determinate."""
+
+MOVES_THAT_CHATTER = 4
+"""A device that has moved this often in one state without settling is chattering."""
+
+MODULE_DROP_SHARE = 0.85
+"""A live module stays alive down to this share of the voltage it wakes at."""
+
+LAMP_TOLERANCE_V = 1e-3
+"""A filament is settled when its voltage moves less than this [V] between rounds."""
+
+MOST_ROUNDS = 80
+"""Solves after which a variant that still moves is called chattering whatever moves it."""
+
+
+@lru_cache(maxsize=256)
+def _plan(points: int, reference: int, plus: int, pairs: tuple[tuple[int, int], ...], fed: bool) -> Plan:
+    to_plus = tuple((p, plus) for p in range(points) if fed and p not in (plus, reference))
+    inner = [(p - (p > reference), q - (q > reference)) for p, q in (*pairs, *to_plus) if reference not in (p, q) and p != q]
+    return plan_elimination(points - 1, inner, last=[plus - (plus > reference)])
+
+
+class _Equations:
+    """Branches gathered into the edge slots of a plan: point numbers with the reference left out.
+
+    `fed` makes room for a leak from battery plus to every point; it doubles the work, so it is only taken when some
+    variant has one.
+    """
+
+    def __init__(self, network: Network, fed: bool) -> None:
+        ref = network.reference
+        pairs = tuple(sorted({(int(min(a, b)), int(max(a, b))) for a, b in zip(network.start, network.end, strict=True)}))
+        self.plan = _plan(len(network.points), ref, network.plus, pairs, fed)
+        self.keep = np.array([p for p in range(len(network.points)) if p != ref])
+        inner = {int(p): k for k, p in enumerate(self.keep)}
+        self.network = network
+        self.to_ground = [(n, inner[b if a == ref else a]) for n, (a, b) in self._ends() if (a == ref) != (b == ref)]
+        self.between = [(n, self.plan.slot_of(inner[a], inner[b])) for n, (a, b) in self._ends() if ref not in (a, b)]
+        plus = inner[network.plus]
+        self.feed_points = np.array([k for k in range(len(self.keep)) if fed and k != plus], dtype=np.int64)
+        self.feed_slots = np.array([self.plan.slot_of(int(k), plus) for k in self.feed_points], dtype=np.int64)
+        self.leak_rows = network.leak_rows[self.keep]
+        self.feed_rows = network.supply_leak_rows[self.keep][self.feed_points]
+
+    def _ends(self) -> list[tuple[int, tuple[int, int]]]:
+        return [(n, (int(a), int(b))) for n, (a, b) in enumerate(zip(self.network.start, self.network.end, strict=True))]
+
+    def solve(self, values: Floats, conductance: Floats, source: Floats) -> tuple[Floats, Reduced]:
+        """Point voltages (points, V) with the reference put back at 0 V, and the reduced circuit."""
+        variants = values.shape[1]
+        ground = POINT_LEAK_S + values[self.leak_rows]
+        for branch, point in self.to_ground:
+            ground[point] += conductance[branch]
+        edge = np.zeros((self.plan.edges, variants))
+        for branch, slot in self.between:
+            edge[slot] += conductance[branch]
+        if len(self.feed_slots):
+            edge[self.feed_slots] += values[self.feed_rows]
+        injected = np.zeros((len(self.network.points), variants))
+        for n in np.flatnonzero(source.any(axis=1)):
+            injected[self.network.start[n]] -= source[n]
+            injected[self.network.end[n]] += source[n]
+        reduced = reduce_network(self.plan, edge, ground)
+        volts = np.zeros((len(self.network.points), variants))
+        volts[self.keep] = point_volts(reduced, injected[self.keep])
+        return volts, reduced
+
+
+@lru_cache(maxsize=128)
+def _equations(network: Network, fed: bool) -> _Equations:
+    return _Equations(network, fed)
+
+
+@lru_cache(maxsize=512)
+def _stamper(network: Network, state: str) -> Stamper:
+    return Stamper(network, state)
+
+
+def solve_state(network: Network, state: str, values: Floats | None = None) -> Solution:
+    """Solve `network` in `state` for every column of `values` (parameters, V); nominal values when none are given.
+
+    Raises SolveError when the state is not on the sheet.
+    """
+    network.sheet.state(state)
+    if values is None:
+        values = network.nominal[:, None]
+    stamper, equations = _stamper(network, state), _equations(network, bool(values[network.supply_leak_rows].any()))
+    variants = values.shape[1]
+    where = stamper.at_rest(values)
+    volts = np.zeros((len(network.points), variants))
+    amps = np.zeros((len(network.branches), variants))
+    own_ohm = np.zeros((len(network.points), variants))
+    closed = np.zeros(amps.shape, dtype=bool)
+    before = np.zeros_like(volts), np.zeros_like(amps)
+    moves = np.zeros((len(network.coils) + len(network.units), variants), dtype=np.int64)
+    rounds = np.zeros(variants, dtype=np.int64)
+    chatter = np.zeros(variants, dtype=bool)
+    active = np.arange(variants)
+    for _ in range(MOST_ROUNDS):
+        whole = len(active) == variants
+        held, here = (values, where) if whole else (values[:, active], where.take(active))
+        conductance, source = stamper.fill(held, here)
+        found, reduced = equations.solve(held, conductance, source)
+        flow = conductance * (found[network.start] - found[network.end]) + source
+        rounds[active] += 1
+        bending = _bend(stamper, held, here, found, flow)
+        moved = _move(stamper, held, here, found, ~bending)
+        moves[:, active] += moved
+        shaking = (moves[:, active] >= MOVES_THAT_CHATTER).any(axis=0)
+        done = shaking | ~(bending | moved.any(axis=0))
+        if done.any():
+            ended = active[done]
+            volts[:, ended], amps[:, ended] = found[:, done], flow[:, done]
+            closed[:, ended] = (conductance[:, done] > 0) | (source[:, done] != 0)
+            own_ohm[np.ix_(equations.keep, ended)] = resistances(reduced.take(done)).own_ohm
+        ending = active[shaking]
+        chatter[ending] = True
+        volts[:, ending] = (volts[:, ending] + before[0][:, ending]) / 2
+        amps[:, ending] = (amps[:, ending] + before[1][:, ending]) / 2
+        swaying = (moves[:, active] >= MOVES_THAT_CHATTER - 1).any(axis=0) & ~bending
+        before[0][:, active[swaying]], before[1][:, active[swaying]] = found[:, swaying], flow[:, swaying]
+        if not whole:
+            where.put(active, here)
+        active = active[~done]
+        if not len(active):
+            break
+    else:
+        volts[:, active], amps[:, active] = found[:, ~done], flow[:, ~done]
+    chatter[active] = True
+    coil_moves = moves[: len(network.coils)]
+    busiest = coil_moves.argmax(axis=0) if len(network.coils) else np.full(variants, -1)
+    return Solution(
+        network=network,
+        state=state,
+        volts=volts,
+        amps=amps,
+        closed=closed,
+        own_ohm=own_ohm,
+        pulled_in=where.coils,
+        chatter=chatter,
+        chattering=np.where(chatter, busiest, -1),
+        turning=_speed(stamper, values, volts, amps, chatter),
+        rounds=rounds,
+    )
+
+
+def _bend(stamper: Stamper, values: Floats, where: Positions, volts: Floats, amps: Floats) -> NDArray[np.bool_]:
+    """Bring motors, diodes and filaments in line with the voltages found; which variants (V,) changed."""
+    net = stamper.network
+    drop = volts[net.start] - volts[net.end]
+    motor_v = drop[stamper.motors]
+    runs = motor_v >= values[stamper.motor_load] * values[net.value[stamper.motors]] * (1 - 1e-9)
+    conducts = np.where(where.diode_on, amps[stamper.diodes] > 0, drop[stamper.diodes] > values[stamper.diode_forward])
+    lamp_v = np.abs(drop[stamper.lamps])
+    shifted = np.abs(lamp_v - where.lamp_v) > LAMP_TOLERANCE_V
+    changed = (runs != where.motor_runs).any(axis=0) | (conducts != where.diode_on).any(axis=0) | shifted.any(axis=0)
+    where.motor_runs, where.diode_on, where.lamp_v = runs, conducts, lamp_v
+    return changed
+
+
+def _move(stamper: Stamper, values: Floats, where: Positions, volts: Floats, ready: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """Let coils and modules of the `ready` variants (V,) answer the voltages found; which devices (coils + units, V) moved."""
+    net = stamper.network
+    moved = np.zeros((len(net.coils) + len(net.units), values.shape[1]), dtype=bool)
+    coils = where.coils.copy()
+    for number, coil in enumerate(net.coils):
+        across = np.abs(volts[coil.start] - volts[coil.end])
+        pulled = np.where(where.coils[number], across > values[coil.drop_out], across >= values[coil.pull_in])
+        coils[number] = np.where(ready, pulled, where.coils[number])
+    moved[: len(net.coils)] = coils != where.coils
+    driving, alive = where.driving.copy(), where.alive.copy()
+    place = 0
+    for number, unit in enumerate(net.units):
+        supply = volts[unit.supply] - volts[unit.ground]
+        wakes = unit.element.alive_above_v
+        limit = np.where(where.alive[number], wakes * MODULE_DROP_SHARE, wakes)
+        lives = (supply >= limit) & (values[unit.dead] == 0)
+        alive[number] = np.where(ready, lives, where.alive[number])
+        for _, output, stuck in unit.outputs:
+            active = alive[number] & stamper.output_allowed[place]
+            for need in output.needs:
+                seen = volts[net.point_row[need.point]] - volts[unit.ground]
+                active &= seen >= need.above_v if need.above_v is not None else seen <= (need.below_v or 0.0)
+            drives = np.where(values[stuck] > 0, True, np.where(values[stuck] < 0, False, active))
+            driving[place] = np.where(ready, drives, where.driving[place])
+            moved[len(net.coils) + number] |= driving[place] != where.driving[place]
+            place += 1
+        moved[len(net.coils) + number] |= alive[number] != where.alive[number]
+    where.coils, where.driving, where.alive = coils, driving, alive
+    return moved
+
+
+def _speed(stamper: Stamper, values: Floats, volts: Floats, amps: Floats, chatter: NDArray[np.bool_]) -> Floats:
+    """Starter speed (V,) as a share of its speed at rated volts and load; back-EMF over rated back-EMF."""
+    net = stamper.network
+    speed = np.zeros(values.shape[1])
+    for number in stamper.motors:
+        motor = net.owners[number]
+        if not isinstance(motor, Starter):
+            continue
+        stall_ohm = values[net.value[number]]
+        back_emf = volts[net.start[number]] - volts[net.end[number]] - amps[number] * stall_ohm
+        rated = motor.load_v - motor.load_a * motor.stall_mohm / 1000
+        speed = np.maximum(speed, np.where(back_emf > 1e-6, back_emf / rated, 0.0))
+    return np.where(chatter, 0.0, speed)

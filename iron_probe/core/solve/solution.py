@@ -1,0 +1,82 @@
+"""What solving a circuit yields, and how instruments read it."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from iron_probe.core.circuit.network import Floats, Network
+
+METER_INPUT_OHM = 10e6
+"""Input resistance of a digital multimeter on volts (common practice)."""
+
+FLOATING_OHM = 1e6
+"""A point further than this from battery minus is called floating: a meter sags it and a lamp kills it."""
+
+
+class Symptom(StrEnum):
+    """What the machine does with the controls where they stand; the words a technician uses."""
+
+    NOTHING = "nothing"
+    CLICK = "click"
+    CHATTER = "chatter"
+    NO_TURN = "no_turn"
+    SLOW = "slow"
+    CRANKS = "cranks"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Solution:
+    """One operating state solved for V variants.
+
+    `volts` (points, V) [V] against battery minus; `amps` (branches, V) [A] from start to end of each branch;
+    `closed` (branches, V) whether a branch conducts; `own_ohm` (points, V) [Ω] from each point to battery minus with
+    sources at rest; `pulled_in` (coils, V);
+    `chatter` (V,) whether it never settles, `chattering` (V,) number of the coil that moves, or -1;
+    `turning` (V,) speed of the starter as a share of its normal speed, 0 when it stands; `rounds` (V,) solves it took.
+    In a chattering variant volts and amps are means of the two positions.
+    """
+
+    network: Network
+    state: str
+    volts: Floats
+    amps: Floats
+    closed: NDArray[np.bool_]
+    own_ohm: Floats
+    pulled_in: NDArray[np.bool_]
+    chatter: NDArray[np.bool_]
+    chattering: NDArray[np.int64]
+    turning: Floats
+    rounds: NDArray[np.int64]
+
+    def between(self, red: str, black: str) -> Floats:
+        """What a 10 MΩ voltmeter shows (V,) [V], red lead on `red`, black on `black`.
+
+        The meter and the way through both points form a divider; two floating points on one piece of wire differ by
+        nothing, so their mutual resistance never matters.
+        """
+        r, b = self.network.find_point(red), self.network.find_point(black)
+        return self.meter_volts(np.array([r]), np.array([b]))[0]
+
+    def meter_volts(self, red: NDArray[np.int64], black: NDArray[np.int64]) -> Floats:
+        """Voltmeter readings (pairs, V) [V] for arrays of point numbers."""
+        source_ohm = self.own_ohm[red] + self.own_ohm[black]
+        return (self.volts[red] - self.volts[black]) * METER_INPUT_OHM / (METER_INPUT_OHM + source_ohm)
+
+    def current(self, branch: str) -> Floats:
+        """Current (V,) [A] through a branch, from its start to its end."""
+        return self.amps[self.network.find_branch(branch)]
+
+    def floating(self, point: str) -> NDArray[np.bool_]:
+        """Whether a point hangs free (V,), so that a voltmeter there shows a ghost."""
+        return self.own_ohm[self.network.find_point(point)] > FLOATING_OHM
+
+    def drop(self, branch: str) -> Floats:
+        """Voltage (V,) [V] across a branch, start over end."""
+        number = self.network.find_branch(branch)
+        return self.volts[self.network.start[number]] - self.volts[self.network.end[number]]
+
+    def watts(self, branch: str) -> Floats:
+        """Power (V,) [W] a branch takes up; negative in a source."""
+        return self.drop(branch) * self.current(branch)

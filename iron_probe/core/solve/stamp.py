@@ -1,0 +1,117 @@
+"""Each branch as a conductance and a source, for the positions its devices are in."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from iron_probe.core.circuit.elements import BranchKind, Lamp
+from iron_probe.core.circuit.network import Floats, Network
+
+FILAMENT_EXPONENT = 0.45
+"""Filament resistance goes with voltage to this power (incandescent lamp handbooks, from memory)."""
+
+COLD_FILAMENT_SHARE = 1 / 12
+"""Cold filament resistance as a share of hot (common practice)."""
+
+Bools = NDArray[np.bool_]
+
+
+@dataclass(slots=True)
+class Positions:
+    """Where every device of V variants stands; worked on by the iteration, never shared outside it.
+
+    `coils` (coils, V) pulled in; `alive` (units, V); `driving` (outputs, V); `motor_runs` (motors, V) at load current;
+    `diode_on` (diodes, V); `lamp_v` (lamps, V) voltage the filament was last taken at.
+    """
+
+    coils: Bools
+    alive: Bools
+    driving: Bools
+    motor_runs: Bools
+    diode_on: Bools
+    lamp_v: Floats
+
+    def take(self, which: NDArray[np.int64]) -> "Positions":
+        """The positions of some variants, copied."""
+        return Positions(*(getattr(self, name)[:, which] for name in self.__slots__))
+
+    def put(self, which: NDArray[np.int64], changed: "Positions") -> None:
+        """Write some variants' positions back."""
+        for name in self.__slots__:
+            getattr(self, name)[:, which] = getattr(changed, name)
+
+
+class Stamper:
+    """Fixed tables of a network in one operating state, from which branch conductances and sources are filled in."""
+
+    def __init__(self, network: Network, state: str) -> None:
+        self.network = network
+        kind = network.of_kind
+        self.conductors = kind(BranchKind.CONDUCTOR)
+        self.batteries = kind(BranchKind.BATTERY)
+        self.switches = kind(BranchKind.SWITCH)
+        self.contacts = kind(BranchKind.CONTACT)
+        self.motors = kind(BranchKind.MOTOR)
+        self.lamps = kind(BranchKind.LAMP)
+        self.diodes = kind(BranchKind.DIODE)
+        self.draws = kind(BranchKind.DRAW)
+        rows = network.row
+        owner = [o.id for o in network.owners]
+        self.battery_emf = np.array([rows[owner[n], "emf_v"] for n in self.batteries], dtype=np.int64)
+        self.switch_stuck = np.array([rows[owner[n], "stuck"] for n in self.switches], dtype=np.int64)
+        self.switch_closed = network.closed_in(state)[self.switches]
+        self.contact_stuck = np.array([rows[owner[n], "stuck"] for n in self.contacts], dtype=np.int64)
+        coil_of = {coil.element: number for number, coil in enumerate(network.coils)}
+        self.contact_coil = np.array([coil_of[owner[n]] for n in self.contacts], dtype=np.int64)
+        self.contact_rest = np.array([network.branches[n].rest for n in self.contacts], dtype=bool)
+        self.motor_load = np.array([rows[owner[n], "load_a"] for n in self.motors], dtype=np.int64)
+        self.diode_forward = np.array([rows[owner[n], "forward_v"] for n in self.diodes], dtype=np.int64)
+        self.lamp_rated = np.array([o.volts for o in network.owners if isinstance(o, Lamp)])
+        self.outputs = np.array([n for unit in network.units for n, _, _ in unit.outputs], dtype=np.int64)
+        sheet = network.sheet
+        self.awake = np.array([sheet.in_position(u.element.awake_in, state) for u in network.units], dtype=bool)
+        self.output_allowed = np.array([sheet.in_position(o.on_in, state) for u in network.units for _, o, _ in u.outputs], dtype=bool)
+        self.asleep_rows = [rows[u.element.id, "asleep_ohm"] for u in network.units]
+
+    def at_rest(self, values: Floats) -> Positions:
+        """Every relay dropped out, every module still alive from before, motors standing, filaments warm."""
+        variants = values.shape[1]
+        net = self.network
+        no, yes = np.zeros, np.ones
+        return Positions(
+            coils=no((len(net.coils), variants), dtype=bool),
+            alive=yes((len(net.units), variants), dtype=bool),
+            driving=no((len(self.outputs), variants), dtype=bool),
+            motor_runs=no((len(self.motors), variants), dtype=bool),
+            diode_on=no((len(self.diodes), variants), dtype=bool),
+            lamp_v=np.repeat(self.lamp_rated[:, None], variants, axis=1),
+        )
+
+    def fill(self, values: Floats, where: Positions) -> tuple[Floats, Floats]:
+        """Conductance [S] and source current [A] of every branch (branches, V): current = conductance · drop + source."""
+        net = self.network
+        conductance = 1.0 / values[net.value]
+        source = np.zeros_like(conductance)
+        source[self.batteries] = -values[self.battery_emf] * conductance[self.batteries]
+        stuck = values[self.switch_stuck]
+        conductance[self.switches] *= (self.switch_closed[:, None] & (stuck >= 0)) | (stuck > 0)
+        conductance[self.contacts] *= self._contacts_closed(values, where)
+        load = values[self.motor_load]
+        conductance[self.motors] *= ~where.motor_runs
+        source[self.motors] = np.where(where.motor_runs, load, 0.0)
+        share = np.maximum((np.abs(where.lamp_v) / self.lamp_rated[:, None]) ** FILAMENT_EXPONENT, COLD_FILAMENT_SHARE)
+        conductance[self.lamps] /= share
+        conductance[self.diodes] *= where.diode_on
+        source[self.diodes] = -values[self.diode_forward] * conductance[self.diodes]
+        conductance[self.outputs] *= where.driving
+        for number, (draw, unit) in enumerate(zip(self.draws, net.units, strict=True)):
+            awake = self.awake[number] | (values[unit.wakeful] > 0)
+            drawn = np.where(awake, conductance[draw], 1.0 / values[self.asleep_rows[number]])
+            conductance[draw] = drawn * (values[unit.dead] == 0)
+        return conductance, source
+
+    def _contacts_closed(self, values: Floats, where: Positions) -> Bools:
+        stuck = values[self.contact_stuck]
+        pulled = np.where(stuck > 0, True, np.where(stuck < 0, False, where.coils[self.contact_coil]))
+        return pulled ^ self.contact_rest[:, None]

@@ -1,0 +1,1 @@
+"""The sample yard: Cinder Quay, an island council's fleet yard."""

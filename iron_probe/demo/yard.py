@@ -1,0 +1,168 @@
+"""Jobs of the sample yard, with readings that the solver gives for their hidden faults."""
+
+from dataclasses import dataclass, field
+from datetime import timedelta
+from uuid import UUID, uuid5
+
+import numpy as np
+from sqlmodel import Session
+
+from iron_probe.core.circuit.elements import Conditions
+from iron_probe.core.circuit.network import network_of
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.solve.operate import solve_state
+from iron_probe.machines import load_sheet
+from iron_probe.store import queries
+from iron_probe.store.job_log import ReadingLine, RepairLine
+from iron_probe.store.tables import Job, now
+
+_NAMES = UUID("6d0f7a52-5c1e-4c7e-9c3b-0f3f6f1b7a10")
+_METER_V = 0.01
+
+
+@dataclass(frozen=True, slots=True)
+class Probe:
+    """A demo reading to take: red, black, whether it repeats the crank before, and the operating state."""
+
+    red: str
+    black: str
+    same_crank: bool = False
+    state: str = "crank"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Story:
+    """A demo job: intake, the fault it hides as resistance added to elements, what was measured, repaired and measured again."""
+
+    key: str
+    intake: dict[str, str | float]
+    hours_ago: float
+    faults: dict[str, float]
+    before: list[Probe]
+    repair: str = ""
+    repaired: list[str] = field(default_factory=list)
+    after: list[Probe] = field(default_factory=list)
+
+
+STORIES = [
+    Story(
+        key="bus-7",
+        hours_ago=30,
+        intake={
+            "sheet_id": "crew-minibus",
+            "machine": "Bus 7, harbour run",
+            "complaint": "Groans over on the first start of the day and sounds as if it will not make it. Better once it has run.",
+            "symptom": "slow",
+            "circumstances": "Worst after two wet nights on the quay.",
+            "replaced_before": "Battery in spring; no change.",
+            "temp_degc": 9,
+            "cold_degc": -8,
+        },
+        faults={"ground-stud": 0.0031},
+        before=[
+            Probe("bat.plus", "bat.minus"),
+            Probe("bat.plus", "starter.B", same_crank=True),
+            Probe("starter.case", "bat.minus"),
+            Probe("starter.case", "chassis.front", same_crank=True),
+            Probe("chassis.front", "bat.minus"),
+            Probe("chassis.locker", "ground.lug"),
+        ],
+        repair="Ground stud in the locker: rust under the eyelet. Cleaned stud and eyelet to bright metal, new serrated washer, tightened, sealed.",
+        repaired=["ground-stud"],
+        after=[
+            Probe("bat.plus", "bat.minus"),
+            Probe("bat.plus", "starter.B", same_crank=True),
+            Probe("starter.case", "bat.minus", same_crank=True),
+            Probe("starter.case", "chassis.front"),
+            Probe("chassis.front", "bat.minus", same_crank=True),
+            Probe("chassis.locker", "ground.lug"),
+        ],
+    ),
+    Story(
+        key="bus-12",
+        hours_ago=2,
+        intake={
+            "sheet_id": "crew-minibus",
+            "machine": "Bus 12, school run",
+            "complaint": "Turns slowly, once had to be towed off the ferry ramp.",
+            "symptom": "slow",
+            "circumstances": "Cold mornings; got worse after the isolator was moved inside the locker.",
+            "changed_before": "Isolator switch moved in the locker last month.",
+            "temp_degc": 6,
+            "cold_degc": -10,
+        },
+        faults={"isolator": 0.0042},
+        before=[
+            Probe("bat.plus", "bat.minus"),
+            Probe("bat.plus", "starter.B", same_crank=True),
+            Probe("starter.case", "bat.minus"),
+        ],
+    ),
+    Story(
+        key="patrol-2",
+        hours_ago=1,
+        intake={
+            "sheet_id": "patrol-motorcycle",
+            "machine": "Patrol 2, shore road",
+            "complaint": "Lights are fine, nothing happens on the button. It was ridden home yesterday through spray.",
+            "symptom": "nothing",
+            "circumstances": "After salt spray; the stand had to be kicked down.",
+            "temp_degc": 11,
+            "cold_degc": -5,
+        },
+        faults={"stand-switch": 900.0},
+        before=[Probe("bat.plus", "bat.minus", state="run"), Probe("sol.coil", "bat.minus")],
+    ),
+]
+
+
+def fill_yard(session: Session) -> None:
+    """Write the demo jobs."""
+    for story in sorted(STORIES, key=lambda s: -s.hours_ago):
+        _tell(session, story)
+
+
+def _tell(session: Session, story: Story) -> None:
+    start = now() - timedelta(hours=story.hours_ago)
+    job = queries.add_job(session, Job.model_validate({"id": uuid5(_NAMES, story.key), "number": 0, "created_at": start, **story.intake}))
+    rng = np.random.default_rng(sum(map(ord, story.key)))
+    minute, crank, step = 4.0, 0, 0
+    for faults, probes in ((story.faults, story.before), ({}, story.after)):
+        for probe in probes:
+            cranking = load_sheet(job.sheet_id).states[probe.state].cranking
+            crank += cranking and not probe.same_crank
+            value = _read(job, faults, probe, rng)
+            reading = Reading(
+                instrument=Instrument.VOLTMETER,
+                red=probe.red,
+                black=probe.black,
+                state=probe.state,
+                value=value,
+                resolution=_METER_V,
+                crank=crank if cranking else None,
+            )
+            line = ReadingLine(reading=reading, typed=f"{value:.2f}")
+            queries.append(session, job, uuid5(job.id, f"reading {step}"), line, start + timedelta(minutes=minute))
+            minute, step = minute + 3, step + 1
+        if story.repair and probes is story.before:
+            minute += 25
+            queries.append(
+                session,
+                job,
+                uuid5(job.id, "repair"),
+                RepairLine(text=story.repair, elements=story.repaired),
+                start + timedelta(minutes=minute),
+            )
+            minute += 5
+    if story.after:
+        job.closed_at = start + timedelta(minutes=minute)
+        queries.save_job(session, job)
+
+
+def _read(job: Job, faults: dict[str, float], probe: Probe, rng: np.random.Generator) -> float:
+    network = network_of(load_sheet(job.sheet_id), Conditions(temp_degc=job.temp_degc))
+    values = network.nominal[:, None].copy()
+    for element, ohm in faults.items():
+        values[network.row[element, "r_ohm"], 0] += ohm
+    seen = float(solve_state(network, probe.state, values).between(probe.red, probe.black)[0])
+    return round(seen * (1 + 0.01 * rng.standard_normal()) / _METER_V) * _METER_V

@@ -1,0 +1,1 @@
+"""What is kept: jobs and their append-only log, in PostgreSQL."""

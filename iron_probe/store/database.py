@@ -1,0 +1,11 @@
+"""The engine and its sessions."""
+
+from sqlalchemy import Engine
+from sqlmodel import create_engine
+
+STATEMENT_TIMEOUT_MS = 5000
+
+
+def connect(url: str) -> Engine:
+    """An engine on `url`; reads and writes give up after STATEMENT_TIMEOUT_MS, lost connections are replaced."""
+    return create_engine(url, pool_pre_ping=True, pool_size=10, connect_args={"options": f"-c statement_timeout={STATEMENT_TIMEOUT_MS}"})

@@ -1,0 +1,21 @@
+"""Alembic's entry: runs migrations on the engine handed over, or on IRON_PROBE_DATABASE_URL."""
+
+import os
+
+from alembic import context
+
+from iron_probe.store import tables
+from iron_probe.store.database import connect
+
+METADATA = tables.Job.metadata
+
+connection = context.config.attributes.get("connection")
+if connection is not None:
+    context.configure(connection=connection, target_metadata=METADATA)
+    with context.begin_transaction():
+        context.run_migrations()
+else:
+    with connect(os.environ["IRON_PROBE_DATABASE_URL"]).connect() as own:
+        context.configure(connection=own, target_metadata=METADATA)
+        with context.begin_transaction():
+            context.run_migrations()

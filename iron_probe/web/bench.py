@@ -1,0 +1,193 @@
+"""The Bench: the feed map to work on, the reading field, and what each reading says."""
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import RedirectResponse
+from pydantic import ValidationError
+
+from iron_probe.core.bench.allowance import School
+from iron_probe.core.bench.typed_value import parse_quantity
+from iron_probe.core.circuit.network import network_of
+from iron_probe.core.diagnose.evidence import AROUND, UNIT, Instrument, Reading, check_reading
+from iron_probe.core.diagnose.fault_modes import TAG_FACTOR
+from iron_probe.core.diagnose.next_test import Order
+from iron_probe.core.errors import IronProbeError, ReadingError
+from iron_probe.machines import load_sheet
+from iron_probe.store import queries
+from iron_probe.store.job_log import CondemnLine, ReadingLine, WithdrawLine
+from iron_probe.web.bench_page import Typed, bench_page, probe_part
+from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, is_fragment, templates
+from iron_probe.web.suspect_card import suspect_card
+
+router = APIRouter()
+
+
+@router.get("/jobs/{number}")
+def bench(
+    request: Request, job: CurrentJob, db: Db, red: str = "", black: str = "", state: str = "", instrument: str = "", corrects: str = ""
+) -> Response:
+    """The bench of a job; leads, state and instrument may be named in the address, or a reading to correct."""
+    log = queries.job_log(db, job)
+    typed = Typed(red=red, black=black, state=state, instrument=instrument)
+    old = next((r for r in log.readings if str(r.id) == corrects and r.counts), None)
+    if old is not None:
+        typed = Typed.correcting(old)
+    page = bench_page(job, log, typed)
+    return templates.TemplateResponse(request, "bench.html", {"page": page})
+
+
+@router.get("/jobs/{number}/probe")
+def probe(
+    request: Request, job: CurrentJob, db: Db, red: str = "", black: str = "", branch: str = "", state: str = "", instrument: str = ""
+) -> Response:
+    """What a good machine reads between two points: the part beside the field, for a tap on the map."""
+    sheet = load_sheet(job.sheet_id)
+    typed = Typed(red=red, black=black, branch=branch, state=state, instrument=instrument)
+    part = probe_part(sheet, job, typed, queries.job_log(db, job))
+    return templates.TemplateResponse(request, "_probe.html", {"probe": part, "sheet": sheet})
+
+
+def _amps(form: Form) -> float | None:
+    text = field(form, "amps")
+    return abs(parse_quantity(text, "A").value) if text else None
+
+
+def read_form(job: CurrentJob, form: Form, cranks: int) -> ReadingLine:
+    """The reading a form holds; raises ReadingError with a clear word."""
+    sheet = load_sheet(job.sheet_id)
+    try:
+        instrument = Instrument(field(form, "instrument") or Instrument.VOLTMETER.value)
+    except ValueError as error:
+        raise ReadingError(f"“{field(form, 'instrument')[:40]}” is not an instrument known here.") from error
+    state = field(form, "state")
+    sheet.state(state)
+    taken: dict[str, object] = {
+        "instrument": instrument,
+        "state": state,
+        "disturbed": bool(field(form, "disturbed")),
+        "told": bool(field(form, "told")),
+    }
+    if instrument in UNIT:
+        quantity = parse_quantity(field(form, "value"), UNIT[instrument])
+        taken |= {"value": quantity.value, "resolution": quantity.resolution, "bound": quantity.bound, "amps": _amps(form)}
+    else:
+        taken["word"] = field(form, "word")
+    if instrument in AROUND:
+        taken["branch"] = field(form, "branch")
+    elif instrument is not Instrument.EYES:
+        taken |= {"red": field(form, "red") or None, "black": field(form, "black") or None}
+    if sheet.state(state).cranking:
+        taken["crank"] = cranks if field(form, "same_crank") and cranks else cranks + 1
+    try:
+        reading = Reading.model_validate(taken)
+    except ValidationError as error:
+        text = error.errors()[0]["msg"].removeprefix("Value error, ")
+        raise ReadingError(f"{text[0].upper()}{text[1:]}. Nothing was logged; what you typed is still here.") from error
+    check_reading(reading, network_of(sheet))
+    return ReadingLine(reading=reading, typed=field(form, "value") or field(form, "word"))
+
+
+@router.post("/jobs/{number}/readings")
+def log_reading(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """Log a reading, or say beside the field why it cannot be."""
+    typed = Typed.of(form)
+    try:
+        log = queries.job_log(db, job)
+        cranks = max((r.reading.crank or 0 for r in log.readings), default=0)
+        line = read_form(job, form, cranks)
+        correcting = field(form, "corrects")
+        if correcting:
+            known = {str(r.id): r.id for r in log.readings if r.counts}
+            if correcting not in known:
+                raise ReadingError(
+                    "The reading to correct no longer counts: it was withdrawn or corrected elsewhere. Log this as a new reading."
+                )
+            line = line.model_copy(update={"corrects": known[correcting]})
+    except IronProbeError as error:
+        page = bench_page(job, queries.job_log(db, job), typed, wrong=str(error))
+        name = "_bench.html" if is_fragment(request) else "bench.html"
+        return templates.TemplateResponse(request, name, {"page": page}, status_code=422)
+    queries.append(db, job, entry_id(form), line)
+    return _again(request, job, db)
+
+
+@router.post("/jobs/{number}/undo")
+def undo(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """Withdraw the newest line that counts, or the one named."""
+    log = queries.job_log(db, job)
+    named = field(form, "entry")
+    target = next((r.id for r in log.readings if str(r.id) == named and not r.withdrawn), None) if named else log.last
+    if target is not None:
+        queries.append(db, job, entry_id(form), WithdrawLine(entry=target))
+    return _again(request, job, db)
+
+
+@router.post("/jobs/{number}/redo")
+def redo(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """Give back what the last undo took."""
+    log = queries.job_log(db, job)
+    if log.redo is not None:
+        queries.append(db, job, entry_id(form), WithdrawLine(entry=log.redo))
+    return _again(request, job, db)
+
+
+@router.post("/jobs/{number}/school")
+def choose_school(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """Change whose limits count, or whose order of work."""
+    if field(form, "school") in {s.value for s in School}:
+        job.school = field(form, "school")
+    if field(form, "method") in {o.value for o in Order}:
+        job.method = field(form, "method")
+    queries.save_job(db, job)
+    return _again(request, job, db)
+
+
+@router.get("/jobs/{number}/suspects")
+def suspects(request: Request, job: CurrentJob, db: Db) -> Response:
+    """The engine's parts of the page, asked for again until the ensemble is ready; the field and what is typed in it stay."""
+    page = bench_page(job, queries.job_log(db, job), Typed())
+    return templates.TemplateResponse(request, "_weighed.html", {"page": page})
+
+
+@router.get("/jobs/{number}/suspects/{element}")
+def suspect(request: Request, job: CurrentJob, db: Db, element: str) -> Response:
+    """One suspect: predicted against read for each reading, and what may be said of it."""
+    card = suspect_card(job, queries.job_log(db, job), element)
+    return templates.TemplateResponse(request, "_suspect.html" if is_fragment(request) else "suspect.html", {"card": card, "job": job})
+
+
+@router.post("/jobs/{number}/mark")
+def mark(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """Say what is known of an element: a tag that raises it, or that this machine does not have it."""
+    element, said = field(form, "element"), field(form, "mark")
+    load_sheet(job.sheet_id).element(element)
+    marks, absent = {k: v for k, v in job.marks.items() if k != element}, [e for e in job.absent if e != element]
+    if said == "absent":
+        absent.append(element)
+    elif said in TAG_FACTOR:
+        marks[element] = said
+    job.marks, job.absent = marks, absent
+    queries.save_job(db, job)
+    return _again(request, job, db)
+
+
+@router.post("/jobs/{number}/condemn")
+def condemn(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """Mark a part bad; without its own test under load only with a reason, which the report quotes as unproven."""
+    log = queries.job_log(db, job)
+    element, reason = field(form, "element"), field(form, "reason")[:1000]
+    card = suspect_card(job, log, element)
+    if not card.proven and not reason:
+        wrong = (
+            "Not proven: no test of its own under load agrees yet. Make that test, or give the reason; the report will call it unproven."
+        )
+        return templates.TemplateResponse(request, "suspect.html", {"card": card, "job": job, "wrong": wrong}, status_code=422)
+    queries.append(db, job, entry_id(form), CondemnLine(element=element, proven=card.proven, reason=reason))
+    return RedirectResponse(f"/jobs/{job.number}/repair", status_code=303)
+
+
+def _again(request: Request, job: CurrentJob, db: Db) -> Response:
+    """The bench after a change: its part for htmx, a redirect for a plain form, so that reload posts nothing."""
+    if not is_fragment(request):
+        return RedirectResponse(f"/jobs/{job.number}", status_code=303)
+    page = bench_page(job, queries.job_log(db, job), Typed(), weigh=False)
+    return templates.TemplateResponse(request, "_bench.html", {"page": page})

@@ -1,0 +1,124 @@
+"""Ensembles made ready beside the requests and kept: a page asks, and shows the engine's word once it is there."""
+
+import threading
+from collections import OrderedDict
+from collections.abc import Sequence
+from concurrent.futures import Future, ThreadPoolExecutor, wait
+from dataclasses import dataclass
+
+from iron_probe.core.circuit.elements import Conditions
+from iron_probe.core.diagnose.case import Case
+from iron_probe.core.diagnose.ensemble import Ensemble
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.fault_modes import TAG_FACTOR
+from iron_probe.core.diagnose.next_test import NextTest, Order, TestBook, next_tests, predicted_by
+from iron_probe.core.diagnose.posterior import Posterior
+from iron_probe.core.errors import ReadingError
+from iron_probe.machines import load_sheet
+from iron_probe.store.job_log import JobLog
+from iron_probe.store.tables import Job
+
+KEPT = 5
+"""Ensembles held at once; the least used goes first."""
+STEP_DEGC = 5.0
+"""Jobs within this step of temperature share an ensemble: it moves figures by less than parts spread."""
+
+Key = tuple[str, float]
+
+
+@dataclass(frozen=True, slots=True)
+class Ready:
+    """An ensemble with every state solved, its tests, and a lock: its caches are worked on by one request at a time."""
+
+    ensemble: Ensemble
+    book: TestBook
+    lock: threading.Lock
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Verdicts:
+    """The engine's word on a job: posterior with readings numbered as in the log (0 is the intake's symptom), and the next tests."""
+
+    posterior: Posterior
+    tests: tuple[NextTest, ...]
+    numbers: tuple[int, ...]
+    order: Order
+    refused: str = ""
+
+    @property
+    def tied(self) -> bool:
+        """Several suspects left and no test that would tell them apart."""
+        return not self.tests and self.posterior.found is None and len([s for s in self.posterior.suspects if s.p > 0.15]) > 1
+
+
+_pool = ThreadPoolExecutor(1, thread_name_prefix="ensemble")
+_kept: OrderedDict[Key, Future[Ready]] = OrderedDict()
+_guard = threading.Lock()
+
+
+def _prepare(sheet_id: str, temp_degc: float) -> Ready:
+    ensemble = Ensemble(load_sheet(sheet_id), Conditions(temp_degc=temp_degc))
+    return Ready(ensemble, TestBook(ensemble), threading.Lock())
+
+
+def ready(job: Job, wait_s: float = 0.0) -> Ready | None:
+    """The job's ensemble, or None while it is being made ready in the background; waits up to `wait_s` [s]."""
+    future = _asked(job.sheet_id, job.temp_degc)
+    if wait_s:
+        wait([future], timeout=wait_s)
+    return future.result() if future.done() else None
+
+
+def prepared(sheet_id: str, temp_degc: float) -> Ready:
+    """The ensemble of a sheet, waited for."""
+    return _asked(sheet_id, temp_degc).result()
+
+
+def _asked(sheet_id: str, temp_degc: float) -> Future[Ready]:
+    key = (sheet_id, round(temp_degc / STEP_DEGC) * STEP_DEGC)
+    with _guard:
+        if key not in _kept:
+            _kept[key] = _pool.submit(_prepare, *key)
+            while len(_kept) > KEPT:
+                _kept.popitem(last=False)
+        _kept.move_to_end(key)
+        return _kept[key]
+
+
+def evidence_of(job: Job, log: JobLog) -> tuple[list[Reading], tuple[int, ...]]:
+    """The readings that count in the present epoch with their numbers; what intake heard counts as number 0 until it was tried again."""
+    counting = log.counting(log.epoch)
+    readings, numbers = [r.reading for r in counting], [r.number for r in counting]
+    state = load_sheet(job.sheet_id).cranking_state()
+    tried = any(r.instrument is Instrument.EYES and r.state == state for r in readings)
+    if job.symptom and state and not tried and log.epoch == 0:
+        readings.append(Reading(instrument=Instrument.EYES, state=state, word=job.symptom))
+        numbers.append(0)
+    return readings, tuple(numbers)
+
+
+def case_of(job: Job, engine: Ready) -> Case:
+    """The job's case: elements it does not have left out, those marked at intake raised."""
+    raised = {e: TAG_FACTOR[tag] for e, tag in job.marks.items() if tag in TAG_FACTOR}
+    return Case(engine.ensemble, absent=job.absent, raised=raised)
+
+
+def verdicts(job: Job, log: JobLog, engine: Ready) -> Verdicts:
+    """Hold the job's readings against its ensemble."""
+    readings, numbers = evidence_of(job, log)
+    order = Order(job.method) if job.method in {o.value for o in Order} else Order.BEST
+    with engine.lock:
+        case = case_of(job, engine)
+        try:
+            posterior = case.posterior(readings)
+        except ReadingError as error:
+            posterior = case.posterior([])
+            return Verdicts(posterior=posterior, tests=(), numbers=(), order=order, refused=str(error))
+        tests = () if posterior.found else tuple(next_tests(case, engine.book, posterior, readings, order, most=4))
+    return Verdicts(posterior=posterior, tests=tests, numbers=numbers, order=order)
+
+
+def would_read(engine: Ready, posterior: Posterior, reading: Reading, elements: Sequence[str]) -> list[tuple[str, float]]:
+    """What each of some suspects would show for a reading."""
+    with engine.lock:
+        return predicted_by(engine.ensemble, posterior, reading, elements)

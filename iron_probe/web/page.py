@@ -1,0 +1,65 @@
+"""What every page shares: templates, the database session, the job of a path, words for numbers."""
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Annotated
+from uuid import UUID, uuid4
+
+from fastapi import Depends, HTTPException, Request
+from fastapi.templating import Jinja2Templates
+from sqlmodel import Session
+from starlette.datastructures import FormData
+
+from iron_probe.store import queries
+from iron_probe.store.tables import Job
+from iron_probe.web import words
+from iron_probe.web.csrf import guarded_form
+
+templates = Jinja2Templates(directory=Path(__file__).parent / "templates")
+templates.env.globals.update(words=words, new_id=uuid4)
+templates.env.trim_blocks = templates.env.lstrip_blocks = True
+
+
+def open_session(request: Request) -> Iterator[Session]:
+    """A database session for one request."""
+    with Session(request.app.state.engine) as session:
+        yield session
+
+
+Db = Annotated[Session, Depends(open_session)]
+Form = Annotated[FormData, Depends(guarded_form)]
+
+
+def current_job(number: int, db: Db) -> Job:
+    """The job of the path; 404 or 410 with a clear word when it is not there."""
+    job = queries.find_job(db, number) if 0 < number < 2**62 else None
+    if job is None:
+        raise HTTPException(404, f"There is no job {number}. The yard lists every job in hand.")
+    if job.deleted_at is not None:
+        raise HTTPException(
+            410,
+            f"Job {number} was deleted on {job.deleted_at:%d %b %Y at %H:%M}. Nothing was logged. Take the machine in again if it is back.",
+        )
+    return job
+
+
+CurrentJob = Annotated[Job, Depends(current_job)]
+
+
+def field(form: FormData, name: str, default: str = "") -> str:
+    """A text field of a form, with line ends made plain and null characters, which the database cannot keep, left out."""
+    value = form.get(name, default)
+    return value.replace("\r\n", "\n").replace("\x00", "").strip() if isinstance(value, str) else default
+
+
+def entry_id(form: FormData) -> UUID:
+    """The id the page made for this entry, so that sending it twice writes it once; a new one if it is missing or broken."""
+    try:
+        return UUID(field(form, "entry_id"))
+    except ValueError:
+        return uuid4()
+
+
+def is_fragment(request: Request) -> bool:
+    """Whether htmx asks for a part of the page."""
+    return request.headers.get("HX-Request") == "true" and request.headers.get("HX-Boosted") != "true"

@@ -1,0 +1,183 @@
+"use strict";
+// The Bench by hand and key: place leads on the map, pan, zoom, type on the pad. Everything it does also works with the form alone.
+(() => {
+  const bench = () => document.getElementById("bench");
+  if (!bench()) return;
+  const form = () => document.getElementById("field");
+  const map = () => document.getElementById("map");
+  let view = null; // the part of the map in sight, kept while parts of the page are swapped
+  let nextLead = null;
+
+  const lead = (name) => form().querySelector(`select[data-lead=${name}]`);
+  const checked = (name) => form().querySelector(`input[name=${name}]:checked`);
+
+  function showLeads() {
+    const red = lead("red").value, black = lead("black").value;
+    for (const point of map().querySelectorAll("[data-point]")) {
+      point.classList.toggle("has-red", point.dataset.point === red);
+      point.classList.toggle("has-black", point.dataset.point === black);
+    }
+    for (const name of ["red", "black"]) {
+      const flag = map().querySelector(`[data-flag=${name}]`), at = map().querySelector(`.has-${name}`);
+      if (at) { flag.setAttribute("transform", at.getAttribute("transform")); flag.removeAttribute("display"); }
+      else flag.setAttribute("display", "none");
+    }
+  }
+
+  function ask() {
+    showLeads();
+    const query = new URLSearchParams();
+    for (const name of ["red", "black", "branch"]) query.set(name, form().elements[name].value);
+    query.set("state", checked("state").value);
+    query.set("instrument", form().elements.instrument.value);
+    htmx.ajax("GET", `/jobs/${bench().dataset.job}/probe?${query}`, { target: "#probe", swap: "outerHTML" });
+  }
+
+  function place(name, id) {
+    lead(name).value = id;
+    nextLead = name === "red" ? "black" : "red";
+    ask();
+  }
+
+  function tap(id) {
+    if (!nextLead) nextLead = lead("red").value && !lead("black").value ? "black" : "red";
+    if (nextLead === "red") lead("black").value = lead("black").value === id ? "" : lead("black").value;
+    place(nextLead, id);
+    if (nextLead === "red") focusField();
+  }
+
+  const focusField = () => { const value = form().elements.value; if (matchMedia("(min-width: 900px)").matches && value.offsetParent) value.focus(); };
+
+  function nextState() {
+    const all = [...form().querySelectorAll("input[name=state]")];
+    all[(all.indexOf(checked("state")) + 1) % all.length].checked = true;
+    ask();
+  }
+  function nextInstrument() {
+    const choice = form().elements.instrument;
+    choice.selectedIndex = (choice.selectedIndex + 1) % choice.length;
+    ask();
+  }
+
+  // pan and zoom by the viewBox
+  const home = () => map().dataset.home.split(" ").map(Number);
+  // a small screen or a large machine starts close to the leads; otherwise the whole map is shown
+  function nearLeads() {
+    const [x, y, w, h] = home(), scale = Math.min(map().clientWidth / w, map().clientHeight / h);
+    if (scale > 0.62) return null; // large enough to read as a whole
+    const at = [...map().querySelectorAll(".has-red, .has-black")].map((p) => p.transform.baseVal[0].matrix);
+    if (!at.length) return null;
+    const cx = at.reduce((sum, m) => sum + m.e, 0) / at.length, cy = at.reduce((sum, m) => sum + m.f, 0) / at.length;
+    const wide = Math.max(...at.map((m) => m.e)) - Math.min(...at.map((m) => m.e)) + 160;
+    const width = Math.min(Math.max(wide, map().clientWidth / 0.8), w), height = width * map().clientHeight / map().clientWidth;
+    const top = Math.min(Math.max(cy - height / 2, y), Math.max(y, y + h - height));
+    return [Math.min(Math.max(cx - width / 2, x), x + w - width), top, width, height];
+  }
+  const apply = () => map().setAttribute("viewBox", (view || home()).join(" "));
+  function zoom(factor, at) {
+    const [x, y, w, h] = view || home(), [, , hw] = home();
+    const width = Math.min(Math.max(w * factor, hw / 8), hw * 1.2), k = width / w;
+    const cx = at ? at.x : x + w / 2, cy = at ? at.y : y + h / 2;
+    view = [cx - (cx - x) * k, cy - (cy - y) * k, width, h * k];
+    apply();
+  }
+  const toMap = (event) => {
+    const p = new DOMPoint(event.clientX, event.clientY).matrixTransform(map().getScreenCTM().inverse());
+    return { x: p.x, y: p.y };
+  };
+
+  const fingers = new Map();
+  let moved = 0, apart = 0;
+  document.addEventListener("pointerdown", (event) => {
+    if (!event.target.closest("#map")) return;
+    fingers.set(event.pointerId, event);
+    moved = 0;
+  });
+  document.addEventListener("pointermove", (event) => {
+    const before = fingers.get(event.pointerId);
+    if (!before) return;
+    const dx = event.clientX - before.clientX, dy = event.clientY - before.clientY;
+    fingers.set(event.pointerId, event);
+    moved += Math.abs(dx) + Math.abs(dy);
+    if (moved < 6) return;
+    if (fingers.size === 2) {
+      const [a, b] = [...fingers.values()];
+      const now = Math.hypot(a.clientX - b.clientX, a.clientY - b.clientY);
+      if (apart) zoom(apart / now, toMap({ clientX: (a.clientX + b.clientX) / 2, clientY: (a.clientY + b.clientY) / 2 }));
+      apart = now;
+      return;
+    }
+    const scale = map().getScreenCTM().a, [x, y, w, h] = view || home();
+    view = [x - dx / scale, y - dy / scale, w, h];
+    apply();
+  });
+  for (const end of ["pointerup", "pointercancel"]) document.addEventListener(end, (event) => { fingers.delete(event.pointerId); apart = 0; });
+  document.addEventListener("wheel", (event) => {
+    if (!event.target.closest("#map")) return;
+    event.preventDefault();
+    zoom(event.deltaY > 0 ? 1.15 : 1 / 1.15, toMap(event));
+  }, { passive: false });
+
+  document.addEventListener("click", (event) => {
+    const point = event.target.closest("[data-point]"), by = event.target.closest("[data-zoom]");
+    const next = event.target.closest("a[data-instrument]"), key = event.target.closest("[data-pad]");
+    if (point) { event.preventDefault(); if (moved < 6) tap(point.dataset.point); }
+    if (by) { if (by.dataset.zoom === "home") { view = null; apply(); } else zoom(by.dataset.zoom === "in" ? 0.75 : 1.33); }
+    if (next) {
+      event.preventDefault();
+      lead("red").value = next.dataset.red;
+      lead("black").value = next.dataset.black;
+      const state = form().querySelector(`input[name=state][value="${CSS.escape(next.dataset.state)}"]`);
+      if (state) state.checked = true;
+      form().elements.instrument.value = next.dataset.instrument;
+      if (next.dataset.branch) form().elements.branch.value = next.dataset.branch;
+      ask();
+      focusField();
+    }
+    if (key) {
+      const value = form().elements.value, k = key.dataset.pad;
+      value.value = k === "back" ? value.value.slice(0, -1) : value.value + k;
+    }
+  });
+
+  document.addEventListener("change", (event) => {
+    if (event.target.closest("#field") && event.target.matches("[data-lead], [name=state], [name=instrument], [name=branch]")) ask();
+  });
+
+  const arrows = { ArrowRight: [1, 0], ArrowLeft: [-1, 0], ArrowDown: [0, 1], ArrowUp: [0, -1] };
+  function walk([dx, dy]) {
+    const all = [...map().querySelectorAll("[data-point]")];
+    const here = document.activeElement.closest && document.activeElement.closest("[data-point]");
+    if (!here) { (all.find((p) => p.classList.contains("has-red")) || all[0]).focus(); return; }
+    const x = +here.dataset.x, y = +here.dataset.y;
+    let best = null, least = Infinity;
+    for (const p of all) {
+      const ex = +p.dataset.x - x, ey = +p.dataset.y - y, along = ex * dx + ey * dy, aside = Math.abs(ex * dy) + Math.abs(ey * dx);
+      if (p !== here && along > 0.05 && along + 2.5 * aside < least) { least = along + 2.5 * aside; best = p; }
+    }
+    if (best) best.focus();
+  }
+  document.addEventListener("keydown", (event) => {
+    const el = event.target;
+    if (event.ctrlKey || event.metaKey || event.altKey || el.matches("textarea, select, input:not([type=radio]):not([type=checkbox])")) return;
+    const point = el.closest("[data-point]");
+    if (arrows[event.key] && !el.matches("input")) { event.preventDefault(); walk(arrows[event.key]); }
+    else if (event.key === "r" && point) place("red", point.dataset.point);
+    else if (event.key === "b" && point) place("black", point.dataset.point);
+    else if (event.key === "x") { const [r, b] = [lead("red").value, lead("black").value]; lead("red").value = b; lead("black").value = r; ask(); }
+    else if (event.key === "s") nextState();
+    else if (event.key === "i") nextInstrument();
+    else if (event.key === "v") { event.preventDefault(); form().elements.value.focus(); }
+    else if (event.key === "+" || event.key === "=") zoom(0.8);
+    else if (event.key === "-") zoom(1.25);
+    else if (event.key === "0") { view = null; apply(); }
+    else if (event.key === "Enter" && el.matches("input[type=radio]")) form().requestSubmit();
+  });
+
+  document.addEventListener("htmx:afterSettle", (event) => {
+    if (event.target.id === "bench") { nextLead = null; apply(); showLeads(); const wrong = document.getElementById("wrong-value"); if (wrong) form().elements.value.focus(); }
+  });
+  showLeads();
+  view = nearLeads();
+  apply();
+})();

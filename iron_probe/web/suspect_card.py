@@ -1,0 +1,91 @@
+"""One suspect looked at: what it predicts for each reading against what was read."""
+
+from dataclasses import dataclass
+
+from iron_probe.core.bench.drop_board import good_machine
+from iron_probe.core.circuit.elements import Element
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.solve.symptom import SYMPTOMS, symptom_codes
+from iron_probe.machines import load_sheet
+from iron_probe.store.job_log import JobLog
+from iron_probe.store.tables import Job
+from iron_probe.web.engine import evidence_of, ready, verdicts, would_read
+from iron_probe.web.job_work import conditions_of
+
+_NUMERIC = (Instrument.VOLTMETER, Instrument.CLAMP, Instrument.LOAD)
+WAIT_S = 20.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Line:
+    """A reading with what a good machine and this suspect would show (SI, or the code of a word; None where it is not predicted)."""
+
+    number: int
+    reading: Reading
+    good: float | str | None
+    predicted: float | str | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SuspectCard:
+    """A suspect with its modes and its lines; `proven` when its own test agrees; `mark` what was said of it."""
+
+    sheet: Sheet
+    element: Element
+    p: float
+    modes: tuple[tuple[str, float], ...]
+    lines: tuple[Line, ...]
+    proven: bool
+    struck_by: int | None
+    mark: str
+
+
+def suspect_card(job: Job, log: JobLog, element_id: str) -> SuspectCard:
+    """Gather a suspect's card; SolveError when the sheet has no such element."""
+    sheet = load_sheet(job.sheet_id)
+    element = sheet.element(element_id)
+    engine = ready(job, WAIT_S)
+    readings, numbers = evidence_of(job, log)
+    if engine is None:
+        return SuspectCard(sheet=sheet, element=element, p=0.0, modes=(), lines=(), proven=False, struck_by=None, mark="")
+    found = verdicts(job, log, engine)
+    lines = []
+    for number, reading in zip(numbers, readings, strict=True):
+        predicted = good = None
+        if reading.instrument in (*_NUMERIC, Instrument.EYES):
+            told = would_read(engine, found.posterior, reading, [element_id])
+            predicted = _word(reading, told[0][1]) if told else None
+            good = _good(job, reading)
+        lines.append(Line(number=number, reading=reading, good=good, predicted=predicted))
+    suspect = next((s for s in found.posterior.suspects if s.element == element_id), None)
+    struck = next((s.by_reading for s in found.posterior.eliminated if s.element == element_id), None)
+    return SuspectCard(
+        sheet=sheet,
+        element=element,
+        p=suspect.p if suspect else 0.0,
+        modes=suspect.modes if suspect else (),
+        lines=tuple(sorted(lines, key=lambda line: line.number)),
+        proven=found.posterior.found == element_id,
+        struck_by=numbers[struck - 1] if struck else None,
+        mark="absent" if element_id in job.absent else job.marks.get(element_id, ""),
+    )
+
+
+def _good(job: Job, reading: Reading) -> float | str | None:
+    machine = good_machine(load_sheet(job.sheet_id), reading.state, conditions_of(job))
+    if reading.instrument is Instrument.VOLTMETER:
+        return machine.expected(reading.red or "", reading.black or "")[0]
+    if reading.instrument is Instrument.CLAMP:
+        return abs(machine.expected_amps(reading.branch or "")[0])
+    return SYMPTOMS[int(symptom_codes(machine.solution)[0])].value if reading.instrument is Instrument.EYES else None
+
+
+def _word(reading: Reading, value: float) -> float | str:
+    return (
+        SYMPTOMS[int(value)].value
+        if reading.instrument is Instrument.EYES
+        else abs(value)
+        if reading.instrument is Instrument.CLAMP
+        else value
+    )

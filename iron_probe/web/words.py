@@ -1,0 +1,166 @@
+"""Numbers and codes in the trade's words and units."""
+
+from datetime import datetime
+from textwrap import wrap
+
+from iron_probe.core.bench.drop import Verdict
+from iron_probe.core.bench.typed_value import Bound
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.solve.solution import Symptom
+from iron_probe.core.solve.symptom import SYMPTOMS
+
+SYMPTOM = {
+    Symptom.NOTHING: "nothing at all",
+    Symptom.CLICK: "one click",
+    Symptom.CHATTER: "rapid clicking",
+    Symptom.NO_TURN: "clunks, does not turn",
+    Symptom.SLOW: "slow crank",
+    Symptom.CRANKS: "cranks well",
+}
+
+INSTRUMENT = {
+    Instrument.VOLTMETER: "Volts",
+    Instrument.CLAMP: "Amps clamp",
+    Instrument.EYES: "Look & listen",
+    Instrument.FUNCTION: "Function works?",
+    Instrument.LAMP_SMALL: "Test lamp 0.25 A",
+    Instrument.LAMP_MEDIUM: "Test lamp 1 A",
+    Instrument.LAMP_LARGE: "Test lamp 4 A",
+    Instrument.LOAD: "Load 100 A",
+    Instrument.OHMMETER: "Ohms",
+    Instrument.JUMPER: "Jumper",
+    Instrument.STRAP: "Strap",
+}
+
+VERDICT = {
+    Verdict.WITHIN: "within limit",
+    Verdict.OVER: "over its share",
+    Verdict.NO_LOAD: "no load, no proof",
+    Verdict.NO_CURRENT: "no current flows",
+    Verdict.UPHILL: "reads uphill",
+}
+
+CAUTIONS = {
+    "crank": "Out of gear, brake on, stand clear of belts and fan. Prevent the start (fuel or ignition disabled) so it cranks long enough. Maker's procedure first.",
+    "crank_boat": "Blower first: fuel vapour. Neutral, stand clear of propeller and belts, prevent the start. Maker's procedure first.",
+    "crank_blades": "Blades, belts and power take-off disengaged, brake on, stand clear. Prevent the start. Maker's procedure first.",
+    "crank_track": "Track clear of the ground or chocked, stand clear of track and belts. Prevent the start. Maker's procedure first.",
+    "genset": "Isolate the generator output and lock remote start out before working on it. Licensed work beyond the battery side.",
+    "running": "Outdoors or with the exhaust led away; keep leads, sleeves and clamp off belts and fan.",
+    "battery": "No sparks at the battery: hydrogen. Eye protection, rings off; negative off first and on last.",
+    "studs": "Isolate the battery before touching or loosening a starter stud; measuring on it needs no loosening.",
+    "bridge": "In neutral, brake on, clear of moving parts: bridging the load side spins the starter. Never bridge an interlock on a running machine; take the jumper out afterwards.",
+}
+
+
+def volts(value: float | None) -> str:
+    """Volts with two decimals, millivolts below 100 mV."""
+    if value is None:
+        return "–"
+    if abs(value) < 0.0995:
+        return f"{value * 1000:.0f} mV"
+    return f"{value:.2f} V"
+
+
+def amps(value: float | None) -> str:
+    """Amperes with three figures, milliamperes below one."""
+    if value is None:
+        return "–"
+    if abs(value) < 0.9995:
+        return f"{value * 1000:.0f} mA"
+    return f"{value:.0f} A" if abs(value) >= 99.5 else f"{value:.1f} A"
+
+
+def ohms(value: float | None) -> str:
+    """Ohms in the unit that keeps the figure short."""
+    if value is None:
+        return "–"
+    for limit, factor, unit in ((0.9995, 1e3, "mΩ"), (999.5, 1.0, "Ω"), (999.5e3, 1e-3, "kΩ")):
+        if abs(value) < limit:
+            return f"{value * factor:.3g} {unit}"
+    return "open" if value > 5e6 else f"{value * 1e-6:.3g} MΩ"
+
+
+def watts(value: float | None) -> str:
+    """Whole watts, one decimal below ten."""
+    return "–" if value is None else f"{value:.0f} W" if abs(value) >= 9.95 else f"{value:.1f} W"
+
+
+def quantity(value: float | None, instrument: Instrument) -> str:
+    """A value in the unit of its instrument."""
+    if instrument is Instrument.CLAMP:
+        return amps(value)
+    return ohms(value) if instrument is Instrument.OHMMETER else volts(value)
+
+
+def shown(reading: Reading) -> str:
+    """What a reading showed, as a number with unit or a word."""
+    if reading.value is None:
+        return SYMPTOM.get(Symptom(reading.word), "") if reading.word in set(Symptom) else (reading.word or "")
+    sign = {Bound.AT_LEAST: "over ", Bound.AT_MOST: "under "}.get(reading.bound, "")
+    return sign + quantity(reading.value, reading.instrument)
+
+
+def percent(share: float) -> str:
+    """A share as whole percent, with the ends kept honest."""
+    if share > 0.995:
+        return ">99 %"
+    return "<1 %" if 0 < share < 0.005 else f"{100 * share:.0f} %"
+
+
+def clock(moment: datetime) -> str:
+    """Day and time, short."""
+    return f"{moment:%d %b %H:%M}"
+
+
+def celsius(value: float) -> str:
+    """Whole degrees with a real minus sign."""
+    return f"{value:.0f} °C".replace("-", "−")
+
+
+def label_lines(title: str, part: str = "", width: int = 15) -> list[str]:
+    """A title broken into short lines for the map, with the part of the element it names."""
+    text = f"{title}, {part}" if part else title
+    return wrap(text, width, break_long_words=False)[:3]
+
+
+def mode(name: str) -> str:
+    """A fault mode in words."""
+    return name.replace("_", " ")
+
+
+def as_shown(value: float | str | None, instrument: Instrument) -> str:
+    """A predicted value in the instrument's unit, or the symptom's words."""
+    if isinstance(value, str):
+        return SYMPTOM[Symptom(value)]
+    return quantity(value, instrument)
+
+
+def code_shown(value: float, instrument: Instrument) -> str:
+    """A predicted number, or the symptom a code stands for."""
+    return (
+        SYMPTOM[SYMPTOMS[int(value)]]
+        if instrument is Instrument.EYES
+        else quantity(abs(value) if instrument is Instrument.CLAMP else value, instrument)
+    )
+
+
+def place(reading: Reading, sheet: Sheet) -> str:
+    """Where a reading was taken, in the sheet's words."""
+    if reading.branch:
+        element = sheet.element(reading.branch.partition(".")[0]).title
+        return f"clamp on {element.lower()}" if reading.instrument is Instrument.CLAMP else element
+    if reading.red and reading.black:
+        return f"{sheet.points[reading.red].title} to {sheet.points[reading.black].title}"
+    return "tried it"
+
+
+MARKS = {
+    "": "nothing known",
+    "exposed": "exposed to weather or heat",
+    "aftermarket": "aftermarket, spliced in",
+    "recently_replaced": "replaced recently",
+    "weak_point": "known weak point",
+    "absent": "not on this machine",
+}

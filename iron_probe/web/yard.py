@@ -1,0 +1,38 @@
+"""The yard: jobs in hand and what to do on each now."""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from fastapi import APIRouter, Request, Response
+
+from iron_probe.machines import load_sheet
+from iron_probe.store import queries
+from iron_probe.store.tables import Job
+from iron_probe.web.job_work import Work, work_of
+from iron_probe.web.page import Db, templates
+
+router = APIRouter()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class YardRow:
+    """One job as the yard shows it."""
+
+    job: Job
+    sheet_title: str
+    work: Work
+    last_at: datetime
+
+
+@router.get("/")
+def yard(request: Request, db: Db, sort: str = "state") -> Response:
+    """Jobs in hand, newest first; finished ones below."""
+    rows = []
+    for job in queries.open_jobs(db):
+        log = queries.job_log(db, job)
+        last = max([job.created_at, *(r.at for r in log.readings), *(r.at for r in log.repairs)])
+        rows.append(YardRow(job=job, sheet_title=load_sheet(job.sheet_id).title, work=work_of(job, log), last_at=last))
+    keys = {"machine": lambda r: r.job.machine.casefold(), "last": lambda r: -r.last_at.timestamp(), "number": lambda r: r.job.number}
+    if sort in keys:
+        rows.sort(key=keys[sort])
+    return templates.TemplateResponse(request, "yard.html", {"rows": rows, "sort": sort})

@@ -1,0 +1,24 @@
+"""No serious finding by axe-core on any main page.
+
+source: axe-core 4.14.1, rules at impact serious and critical.
+"""
+
+from collections.abc import Callable
+
+import pytest
+from selenium import webdriver
+
+from tests.conftest import ROOT, Served
+
+pytestmark = pytest.mark.browser
+AXE = ROOT / "node_modules/axe-core/axe.min.js"
+
+
+@pytest.mark.parametrize("path", ["/", "/jobs/new", "/jobs/102", "/jobs/101/repair", "/jobs/101/report", "/jobs/102/suspects/isolator"])
+def test_no_serious_finding(served: Served, open_browser: Callable[[int, int], webdriver.Chrome], path: str) -> None:
+    driver = open_browser(1280, 800)
+    driver.get(served.url + path)
+    driver.execute_script(AXE.read_text())
+    found = driver.execute_async_script("axe.run().then(arguments[0])")
+    serious = [(v["id"], v["nodes"][0]["html"][:160]) for v in found["violations"] if v["impact"] in ("serious", "critical")]
+    assert serious == []

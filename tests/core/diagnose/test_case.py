@@ -1,0 +1,193 @@
+"""The posterior: order, repeats, undo, bounds, contradictions, what is found and what is left open."""
+
+import random
+
+import numpy as np
+import pytest
+
+from iron_probe.core.bench.typed_value import Bound
+from iron_probe.core.circuit.network import Network
+from iron_probe.core.diagnose.case import Case
+from iron_probe.core.diagnose.ensemble import Ensemble
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.fault_modes import find_mode
+from iron_probe.core.diagnose.posterior import Posterior
+from iron_probe.core.errors import ReadingError
+from iron_probe.core.solve.operate import solve_state
+from iron_probe.machines import load_sheet
+
+
+@pytest.fixture(scope="module")
+def ensemble() -> Ensemble:
+    return Ensemble(load_sheet("green-mower"))
+
+
+@pytest.fixture(scope="module")
+def case(ensemble: Ensemble) -> Case:
+    return Case(ensemble)
+
+
+def volts(red: str, black: str, value: float, state: str = "crank", **more: object) -> Reading:
+    return Reading.model_validate({"red": red, "black": black, "state": state, "value": value, **more})
+
+
+def heard(word: str, state: str = "crank") -> Reading:
+    return Reading(instrument=Instrument.EYES, state=state, word=word)
+
+
+class Hidden:
+    """A machine with one fault, read without noise."""
+
+    def __init__(self, network: Network, ensemble: Ensemble, element: str, mode: str, severity: float = 1.0) -> None:
+        values = network.nominal[:, None].copy()
+        find_mode(ensemble.modes, element, mode).apply(values, np.array([severity]))
+        self.solved = {s: solve_state(network, s, values) for s in network.sheet.states}
+
+    def volts(self, red: str, black: str, state: str = "crank") -> Reading:
+        return volts(red, black, round(float(self.solved[state].between(red, black)[0]), 2), state)
+
+
+@pytest.fixture(scope="module")
+def bolt(ensemble: Ensemble) -> Hidden:
+    return Hidden(ensemble.network, ensemble, "frame-bolt", "high_resistance", 0.03)
+
+
+def shares(p: Posterior) -> dict[str, float]:
+    return {s.element: s.p for s in p.suspects}
+
+
+def test_order_does_not_matter(case: Case, bolt: Hidden) -> None:
+    readings = [
+        heard("slow"),
+        bolt.volts("bat.plus", "bat.minus"),
+        bolt.volts("starter.case", "bat.minus"),
+        bolt.volts("bat.plus", "starter.B"),
+    ]
+    base = case.posterior(readings)
+    for seed in range(4):
+        shuffled = random.Random(seed).sample(readings, len(readings))
+        assert shares(case.posterior(shuffled)) == shares(base)
+
+
+def test_undo_is_exact(case: Case, bolt: Hidden) -> None:
+    readings = [heard("slow"), bolt.volts("starter.case", "bat.minus")]
+    before = case.posterior(readings)
+    case.posterior([*readings, bolt.volts("frame", "frame.eye")])
+    after = case.posterior(readings)
+    assert shares(after) == shares(before)
+    assert (after.weights == before.weights).all()
+
+
+def test_a_repeat_is_no_second_proof(case: Case, bolt: Hidden) -> None:
+    once = [heard("slow"), bolt.volts("starter.case", "bat.minus")]
+    assert shares(case.posterior([*once, *[once[1]] * 9])) == pytest.approx(shares(case.posterior(once)), abs=1e-12)
+
+
+def test_leading_is_not_found_until_its_own_test(case: Case, bolt: Hidden) -> None:
+    around = [heard("slow"), bolt.volts("block", "frame"), bolt.volts("block", "frame.eye"), bolt.volts("frame.eye", "bat.minus")]
+    leading = case.posterior(around)
+    assert leading.suspects[0].element == "frame-bolt"
+    assert leading.suspects[0].p > 0.8
+    assert leading.found is None
+    assert case.posterior([*around, bolt.volts("frame", "frame.eye")]).found == "frame-bolt"
+    told = bolt.volts("frame", "frame.eye").model_copy(update={"told": True})
+    assert case.posterior([*around, told]).found is None
+
+
+def test_struck_out_elements_name_the_reading(case: Case, bolt: Hidden) -> None:
+    p = case.posterior([heard("slow"), bolt.volts("bat.plus", "starter.B"), bolt.volts("starter.case", "bat.minus")])
+    by = {s.element: s.by_reading for s in p.eliminated}
+    assert by["plus-eyelet"] in (2, 3)
+    assert "frame-bolt" not in by
+
+
+def test_nothing_explains_a_drop_no_element_makes(case: Case) -> None:
+    """A clean machine that reads 9 V across every part of one side and still cranks well."""
+    odd = [heard("cranks"), volts("bat.plus", "plus.eye", 0.01), volts("bat.plus", "bat.minus", 4.2), volts("block", "frame", 3.3)]
+    p = case.posterior(odd)
+    assert p.unexplained
+    assert p.found is None
+
+
+def test_contradicting_repeats_stand_beside_each_other(case: Case, bolt: Hidden) -> None:
+    good = [heard("slow"), bolt.volts("starter.case", "bat.minus"), bolt.volts("frame", "frame.eye")]
+    p = case.posterior([*good, volts("frame", "frame.eye", 0.02)])
+    assert p.contradictory == (3, 4)
+
+
+def test_disturbed_and_told_readings_weigh_less(case: Case, bolt: Hidden) -> None:
+    base = [heard("slow"), bolt.volts("bat.plus", "bat.minus")]
+    drop = bolt.volts("frame", "frame.eye")
+    plain, moved, told = (
+        case.posterior([*base, drop.model_copy(update=u)]).share("frame-bolt") for u in ({}, {"disturbed": True}, {"told": True})
+    )
+    assert plain > moved > told
+
+
+def test_over_range_is_a_lower_bound_and_under_the_digit_an_interval(case: Case) -> None:
+    open_path = case.posterior([heard("click"), volts("block", "frame", 6.0, bound=Bound.AT_LEAST)])
+    assert open_path.suspects[0].element == "engine-mount"
+    small = case.posterior([heard("slow"), volts("frame", "frame.eye", 0.02, bound=Bound.AT_MOST)])
+    assert small.share("frame-bolt") < 0.02
+
+
+def test_elements_the_machine_does_not_have_are_left_out(ensemble: Ensemble) -> None:
+    readings = [heard("nothing"), volts("key.crank", "bat.minus", 12.4), volts("sol.coil", "bat.minus", 0.0)]
+    plain = Case(ensemble).posterior(readings)
+    without = Case(ensemble, absent=["blade-switch"]).posterior(readings)
+    assert plain.share("blade-switch") > 0.1
+    assert without.share("blade-switch") == 0
+    assert without.share("brake-switch") > plain.share("brake-switch")
+
+
+def test_marks_raise_an_element(ensemble: Ensemble) -> None:
+    readings = [heard("nothing"), volts("key.crank", "bat.minus", 12.4), volts("sol.coil", "bat.minus", 0.0)]
+    assert Case(ensemble, raised={"brake-switch": 4.0}).posterior(readings).share("brake-switch") > Case(ensemble).posterior(
+        readings
+    ).share("brake-switch")
+
+
+def test_bridging_what_is_open_makes_it_crank(ensemble: Ensemble, case: Case) -> None:
+    """The bypass of the seat wire's switch cures it: strong evidence, and its own test."""
+    bridged = Reading(instrument=Instrument.JUMPER, red="brake.out", black="blade.out", state="crank", word="cranks")
+    p = case.posterior([heard("nothing"), volts("brake.out", "bat.minus", 12.4), bridged])
+    assert p.suspects[0].element == "blade-switch"
+    assert p.found == "blade-switch"
+
+
+def test_continuity_of_an_unplugged_switch(case: Case) -> None:
+    base = [heard("nothing"), volts("key.crank", "bat.minus", 12.4)]
+    dead = Reading(instrument=Instrument.OHMMETER, red="key.crank", black="brake.out", state="crank", value=2e6, bound=Bound.AT_LEAST)
+    assert case.posterior([*base, dead]).suspects[0].element == "brake-switch"
+    with pytest.raises(ReadingError, match="no element lies between"):
+        case.posterior([Reading(instrument=Instrument.OHMMETER, red="key.B", black="frame", state="rest", value=1.0)])
+
+
+def test_a_lamp_loads_a_corroded_feed_that_a_meter_calls_good(ensemble: Ensemble, case: Case) -> None:
+    """12 V on the meter at rest, and a 4 A lamp that stays dark: resistance in the feed, not an open."""
+    lamp = Reading(instrument=Instrument.LAMP_LARGE, red="f1.out", black="bat.minus", state="rest", word="off")
+    before = lamp.model_copy(update={"red": "sol.in", "word": "bright"})
+    p = case.posterior([heard("nothing"), volts("f1.out", "bat.minus", 12.5, "rest"), before, lamp])
+    assert p.suspects[0].element == "f1"
+    assert p.suspects[0].mode == "high_resistance"
+
+
+def test_two_faults_are_named_as_a_pair(ensemble: Ensemble, case: Case) -> None:
+    network = ensemble.network
+    values = network.nominal[:, None].copy()
+    for element in ("frame-bolt", "plus-eyelet"):
+        find_mode(ensemble.modes, element, "high_resistance").apply(values, np.array([0.02]))
+    solved = solve_state(network, "crank", values)
+    pairs = [("starter.case", "bat.minus"), ("bat.plus", "sol.in"), ("frame", "frame.eye"), ("bat.plus", "plus.eye")]
+    readings = [heard("slow"), *(volts(a, b, round(float(solved.between(a, b)[0]), 2)) for a, b in pairs)]
+    p = case.posterior(readings)
+    assert {s.element for s in p.suspects[:2]} == {"frame-bolt", "plus-eyelet"}
+    assert p.pair is not None
+
+
+def test_dead_functions_point_at_what_they_share() -> None:
+    """Monitor and radio dead, work lamps fine: the cab fuse feeds both, and only both."""
+    case = Case(Ensemble(load_sheet("quay-digger")))
+    dead = [Reading(instrument=Instrument.FUNCTION, branch=b, state="run", word="dead") for b in ("monitor", "radio", "wiper")]
+    works = Reading(instrument=Instrument.FUNCTION, branch="roof-lamps", state="lamps", word="works")
+    assert case.posterior([*dead, works]).suspects[0].element == "c4"

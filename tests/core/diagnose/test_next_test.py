@@ -1,0 +1,69 @@
+"""The next test: information against enumeration, orders of work, closing tests."""
+
+import numpy as np
+import pytest
+from scipy.stats import entropy
+
+from iron_probe.core.diagnose.case import Case
+from iron_probe.core.diagnose.ensemble import Ensemble
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.next_test import Order, TestBook, halving_bits, information_bits, next_tests
+from iron_probe.core.diagnose.trial import hide_one, work
+from iron_probe.machines import load_sheet
+
+
+@pytest.fixture(scope="module")
+def bench() -> tuple[Case, TestBook]:
+    ensemble = Ensemble(load_sheet("piste-sled"))
+    return Case(ensemble), TestBook(ensemble)
+
+
+def test_gain_equals_enumeration() -> None:
+    """Mutual information by scipy.stats.entropy over the whole joint table, on toy cases with known outcomes."""
+    rng = np.random.default_rng(3)
+    labels = rng.integers(0, 5, 400)
+    outcomes = np.stack([labels % 2, rng.integers(-3, 4, 400), labels * 7 - 9, np.zeros(400, dtype=int)]).astype(np.int32)
+    for row, found in zip(outcomes, information_bits(outcomes, labels), strict=True):
+        table = np.zeros((5, 64))
+        for a, b in zip(labels, row, strict=True):
+            table[a, b + 20] += 1 / 400
+        expected = entropy(table.sum(0), base=2) + entropy(table.sum(1), base=2) - entropy(table.ravel(), base=2)
+        assert found == pytest.approx(expected, abs=1e-9)
+
+
+def test_halving_is_best_at_half() -> None:
+    labels = np.repeat(np.arange(8), 10)
+    good = np.stack([labels < k for k in range(1, 8)])
+    bits = halving_bits(good, labels)
+    assert bits.argmax() == 3
+    assert bits[3] == pytest.approx(1.0, abs=1e-9)
+
+
+def test_reasons_and_expectations_come_with_every_test(bench: tuple[Case, TestBook]) -> None:
+    case, book = bench
+    readings = [Reading(instrument=Instrument.EYES, state="crank", word="nothing")]
+    posterior = case.posterior(readings)
+    tests = next_tests(case, book, posterior, readings)
+    assert tests
+    for test in tests:
+        assert test.minutes > 0
+        assert test.why
+        assert len(test.by_suspect) >= 2
+
+
+def test_orders_of_work_differ(bench: tuple[Case, TestBook]) -> None:
+    case, book = bench
+    readings = [Reading(instrument=Instrument.EYES, state="crank", word="nothing")]
+    posterior = case.posterior(readings)
+    first = {o: next_tests(case, book, posterior, readings, o, most=1)[0].reading for o in Order}
+    assert {first[Order.SOURCE].red, first[Order.SOURCE].black} == {"bat.plus", "bat.minus"}
+    at_part = {"starter.B", "starter.case", "sol.in", "sol.out", "sol.coil", "sol.gnd", "bat.minus", "block"}
+    assert {first[Order.DEAD_PART].red, first[Order.DEAD_PART].black} <= at_part
+
+
+def test_ten_hidden_faults_are_found_with_their_own_test(bench: tuple[Case, TestBook]) -> None:
+    case, book = bench
+    for seed in range(10):
+        hidden = hide_one(case.ensemble.network, case.ensemble.modes, np.random.default_rng(seed))
+        outcome = work(case, hidden, lambda c, p, r: next(iter(next_tests(c, book, p, r, most=1)), None))
+        assert outcome.named in outcome.hidden, (seed, outcome)

@@ -1,0 +1,42 @@
+"""The reading field: what a cold finger types."""
+
+import pytest
+
+from iron_probe.core.bench.typed_value import Bound, parse_quantity
+from iron_probe.core.errors import ReadingError
+
+
+@pytest.mark.parametrize(
+    ("text", "value", "resolution"),
+    [
+        ("1.44", 1.44, 0.01), ("1.44 v", 1.44, 0.01), ("1440mv", 1.44, 0.001), ("0,3", 0.3, 0.1), (" -0.02 V ", -0.02, 0.01),
+        (".5", 0.5, 0.1), ("12", 12.0, 1.0), ("−0,5", -0.5, 0.1), ("3µV", 3e-6, 1e-6),
+    ],
+)  # fmt: skip
+def test_values(text: str, value: float, resolution: float) -> None:
+    found = parse_quantity(text, "V")
+    assert (found.value, found.resolution, found.bound) == (pytest.approx(value), pytest.approx(resolution), Bound.EXACT)
+
+
+def test_bounds() -> None:
+    assert parse_quantity("OL", "Ω").bound is Bound.AT_LEAST
+    assert parse_quantity(">20 A", "A").bound is Bound.AT_LEAST
+    assert parse_quantity("<0.01", "V").bound is Bound.AT_MOST
+
+
+@pytest.mark.parametrize(
+    ("text", "unit", "word"),
+    [
+        ("", "V", "The field is empty"),
+        ("abc", "V", "is not a voltage"),
+        ("400", "V", "beyond 60 V"),
+        ("1.4 A", "V", "is in A, but this field takes a voltage in V"),
+        ("5 psi", "V", "“psi” is not a unit known here. Use V, mV"),
+        ("1e3", "V", "is not a voltage"),
+        ("nan", "A", "is not a current"),
+        ("1.2.3", "V", "is not a voltage"),
+    ],
+)
+def test_refusals_say_what_is_allowed(text: str, unit: str, word: str) -> None:
+    with pytest.raises(ReadingError, match=word.replace(".", r"\.")):
+        parse_quantity(text, unit)

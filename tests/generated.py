@@ -1,0 +1,90 @@
+"""Checks that committed generated files are current: python -m tests.generated [--write].
+
+The built CSS, the scripts and fonts copied from packages, the JSON Schemas, and the migrations against the tables.
+"""
+
+import filecmp
+import json
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+from alembic import command
+from alembic.config import Config
+from pydantic import TypeAdapter
+
+from iron_probe.core.answers import DiagnoseAnswer, SheetAnswer, SolveAnswer
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.read_readings import READINGS
+from iron_probe.store.cluster import cluster
+from iron_probe.store.database import connect
+from iron_probe.store.migrate import MIGRATIONS, migrate
+
+ROOT = Path(__file__).parent.parent
+STATIC = ROOT / "iron_probe/web/static"
+SCHEMAS = {
+    "sheet.schema.json": Sheet.model_json_schema(),
+    "readings.schema.json": READINGS.json_schema(),
+    "sheets.schema.json": TypeAdapter(list[SheetAnswer]).json_schema(mode="serialization"),
+    "solve.schema.json": SolveAnswer.model_json_schema(mode="serialization"),
+    "diagnose.schema.json": DiagnoseAnswer.model_json_schema(mode="serialization"),
+}
+
+
+def build(folder: Path) -> dict[Path, Path]:
+    """Make everything anew in `folder`: {new file: committed file}."""
+    if not (ROOT / "node_modules/tailwindcss").exists():
+        subprocess.run(["npm", "ci", "--ignore-scripts", "--no-audit", "--no-fund", "--silent"], cwd=ROOT, check=True)
+    made = {}
+    css = folder / "app.css"
+    source = "iron_probe/web/style/app.css"
+    subprocess.run(
+        ["npx", "--no-install", "@tailwindcss/cli", "-i", source, "-o", css, "--minify"], cwd=ROOT, check=True, capture_output=True
+    )
+    made[css] = STATIC / "app.css"
+    made[ROOT / "node_modules/htmx.org/dist/htmx.min.js"] = STATIC / "htmx.min.js"
+    for font in sorted((STATIC / "fonts").iterdir()):
+        family = font.name.split("-latin")[0].split("-greek")[0]
+        made[ROOT / f"node_modules/@fontsource/{family}/files/{font.name}"] = font
+    for name, schema in SCHEMAS.items():
+        path = folder / name
+        path.write_text(json.dumps(schema, indent=1, ensure_ascii=False) + "\n")
+        made[path] = ROOT / "docs/schemas" / name
+    return made
+
+
+def check_migrations() -> None:
+    """Fail when the tables differ from what the migrations make."""
+    with tempfile.TemporaryDirectory(prefix="iron-probe-") as folder:
+        Path(folder).chmod(0o755)
+        with cluster(Path(folder) / "postgres", throwaway=True) as url:
+            engine = connect(url)
+            migrate(engine)
+            engine.dispose()
+            os.environ["IRON_PROBE_DATABASE_URL"] = url
+            config = Config()
+            config.set_main_option("script_location", str(MIGRATIONS))
+            command.check(config)
+
+
+def main() -> int:
+    """Exit 1 and name each stale file, or write them with --write."""
+    with tempfile.TemporaryDirectory() as folder:
+        stale = [(new, old) for new, old in build(Path(folder)).items() if not old.exists() or not filecmp.cmp(new, old, shallow=False)]
+        if "--write" in sys.argv:
+            for new, old in stale:
+                shutil.copy(new, old)
+        elif stale:
+            sys.stderr.write(
+                "".join(f"{old.relative_to(ROOT)} is not current\n" for _, old in stale) + "run: python -m tests.generated --write\n"
+            )
+            return 1
+    check_migrations()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

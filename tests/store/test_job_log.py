@@ -1,0 +1,65 @@
+"""The append-only log: undo, redo, correction and epochs, folded back exactly."""
+
+from datetime import UTC, datetime, timedelta
+from uuid import UUID, uuid4
+
+from iron_probe.core.diagnose.evidence import Reading
+from iron_probe.store.job_log import JobLog, Line, ReadingLine, RepairLine, WithdrawLine, read_log
+
+START = datetime(2026, 1, 5, 8, tzinfo=UTC)
+
+
+class Book:
+    def __init__(self) -> None:
+        self.rows: list[tuple[UUID, datetime, str, dict[str, object]]] = []
+
+    def write(self, line: Line) -> UUID:
+        self.rows.append((uuid4(), START + timedelta(minutes=len(self.rows)), line.kind, line.model_dump(mode="json", exclude={"kind"})))
+        return self.rows[-1][0]
+
+    def reading(self, volts: float, corrects: UUID | None = None) -> UUID:
+        taken = Reading(red="bat.plus", black="bat.minus", state="rest", value=volts)
+        return self.write(ReadingLine(reading=taken, typed=str(volts), corrects=corrects))
+
+    def fold(self) -> JobLog:
+        return read_log(self.rows)
+
+    def counting(self) -> list[float | None]:
+        log = self.fold()
+        return [r.reading.value for r in log.counting(log.epoch)]
+
+
+def test_undo_and_redo_restore_exactly() -> None:
+    book = Book()
+    book.reading(12.6)
+    before = book.counting()
+    taken = book.reading(9.9)
+    undo = book.write(WithdrawLine(entry=taken))
+    assert book.counting() == before
+    assert book.fold().redo == undo
+    book.write(WithdrawLine(entry=undo))
+    assert book.counting() == [12.6, 9.9]
+    assert book.fold().redo is None
+    assert book.fold().last == taken
+
+
+def test_a_correction_supersedes_and_withdrawing_it_brings_the_first_back() -> None:
+    book = Book()
+    first = book.reading(1.44)
+    second = book.reading(0.144, corrects=first)
+    log = book.fold()
+    assert book.counting() == [0.144]
+    assert (log.readings[0].corrected_by, log.readings[1].corrects) == (2, 1)
+    book.write(WithdrawLine(entry=second))
+    assert book.counting() == [1.44]
+
+
+def test_a_repair_closes_an_epoch_and_undo_opens_it_again() -> None:
+    book = Book()
+    book.reading(1.4)
+    repair = book.write(RepairLine(text="cleaned", elements=["clamp"]))
+    book.reading(0.05)
+    assert book.counting() == [0.05]
+    book.write(WithdrawLine(entry=repair))
+    assert book.counting() == [1.4, 0.05]
+    assert book.fold().repairs == ()
