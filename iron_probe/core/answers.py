@@ -9,6 +9,7 @@ from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.network import Floats, Network, branch_id, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.circuit.spice import netlist
+from iron_probe.core.diagnose.apart import access_that_tells, tied
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.evidence import Instrument, Reading, check_reading
 from iron_probe.core.diagnose.fault_modes import FaultMode, fault_modes, find_mode
@@ -17,6 +18,9 @@ from iron_probe.core.errors import SolveError
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.solution import Solution
 from iron_probe.core.solve.symptom import SYMPTOMS, symptom_codes
+
+OPENING_MINUTES = 5.0
+"""Minutes to part a plug or set a jumper [min] (common practice)."""
 
 
 class _Answer(BaseModel):
@@ -98,6 +102,8 @@ class DiagnoseAnswer(_Answer):
     unexplained: list[int]
     off_sheet: float
     next: list[NextLine]
+    tied: list[str] = Field(description="suspects no test on the points tells apart, when none is left to make")
+    access: NextLine | None = Field(description="ohms with the plug off, or a jumper, that would tell the tied suspects apart")
 
 
 def sheet_answer(sheet: Sheet) -> SheetAnswer:
@@ -177,6 +183,8 @@ def diagnose_answer(case: Case, book: TestBook, readings: Sequence[Reading], ord
         check_reading(reading, network)
     posterior = case.posterior(readings)
     tests = [] if posterior.found else next_tests(case, book, posterior, readings, order, most)
+    left = [] if tests else tied(posterior)
+    access = access_that_tells(case, posterior, readings) if left else None
     return DiagnoseAnswer(
         suspects=[SuspectLine(element=s.element, mode=s.mode, p=s.p) for s in posterior.suspects],
         eliminated=[StruckLine(element=s.element, by_reading=s.by_reading) for s in posterior.eliminated],
@@ -184,11 +192,19 @@ def diagnose_answer(case: Case, book: TestBook, readings: Sequence[Reading], ord
         unexplained=list(posterior.unexplained),
         off_sheet=posterior.off_sheet,
         next=[
-            NextLine(
-                instrument=t.reading.instrument.value, red=t.reading.red, black=t.reading.black, branch=t.reading.branch,
-                state=t.reading.state, bits=t.bits, minutes=t.minutes, why=t.why,
-                expected_good=SYMPTOMS[int(t.expected_good)].value if t.reading.instrument is Instrument.EYES else t.expected_good,
+            _next_line(
+                t.reading, t.bits, t.minutes, t.why,
+                SYMPTOMS[int(t.expected_good)].value if t.reading.instrument is Instrument.EYES else t.expected_good,
             )
             for t in tests
         ],
+        tied=left,
+        access=None if access is None else _next_line(access.reading, access.bits, OPENING_MINUTES, f"tells {', '.join(left)} apart", "as the part alone should"),
+    )  # fmt: skip
+
+
+def _next_line(reading: Reading, bits: float, minutes: float, why: str, good: float | str) -> NextLine:
+    return NextLine(
+        instrument=reading.instrument.value, red=reading.red, black=reading.black, branch=reading.branch,
+        state=reading.state, bits=bits, minutes=minutes, why=why, expected_good=good,
     )  # fmt: skip

@@ -7,6 +7,7 @@ from concurrent.futures import Future, ThreadPoolExecutor, wait
 from dataclasses import dataclass
 
 from iron_probe.core.circuit.elements import Conditions
+from iron_probe.core.diagnose.apart import Access, access_that_tells, tied
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
@@ -37,18 +38,16 @@ class Ready:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Verdicts:
-    """The engine's word on a job: posterior with readings numbered as in the log (0 is the intake's symptom), and the next tests."""
+    """The engine's word on a job: posterior with readings numbered as in the log (0 is the intake's symptom), and the next tests;
+    the suspects `tied` when no test is left, and the `access` that would tell them apart."""
 
     posterior: Posterior
     tests: tuple[NextTest, ...]
     numbers: tuple[int, ...]
     order: Order
     refused: str = ""
-
-    @property
-    def tied(self) -> bool:
-        """Several suspects left and no test that would tell them apart."""
-        return not self.tests and self.posterior.found is None and len([s for s in self.posterior.suspects if s.p > 0.15]) > 1
+    tied: tuple[str, ...] = ()
+    access: Access | None = None
 
 
 _pool = ThreadPoolExecutor(1, thread_name_prefix="ensemble")
@@ -115,7 +114,9 @@ def verdicts(job: Job, log: JobLog, engine: Ready) -> Verdicts:
             posterior = case.posterior([])
             return Verdicts(posterior=posterior, tests=(), numbers=(), order=order, refused=str(error))
         tests = () if posterior.found else tuple(next_tests(case, engine.book, posterior, readings, order, most=4))
-    return Verdicts(posterior=posterior, tests=tests, numbers=numbers, order=order)
+        left = () if tests else tuple(tied(posterior))
+        access = access_that_tells(case, posterior, readings) if left else None
+    return Verdicts(posterior=posterior, tests=tests, numbers=numbers, order=order, tied=left, access=access)
 
 
 def would_read(engine: Ready, posterior: Posterior, reading: Reading, elements: Sequence[str]) -> list[tuple[str, float]]:

@@ -1,6 +1,7 @@
 """The heavy path: from battery plus through the starter back to battery minus."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import pairwise
 
 import networkx as nx
@@ -24,6 +25,7 @@ class HeavyPath:
     ground: tuple[str, ...]
 
 
+@lru_cache(maxsize=128)
 def heavy_path(network: Network) -> HeavyPath:
     """Find the way of least resistance from plus post to starter and from its case to minus; SolveError without a starter."""
     starter = next((o for o in network.owners if isinstance(o, Starter)), None)

@@ -1,5 +1,6 @@
 """A circuit sheet: the machine's points, elements, controls and operating states."""
 
+from functools import cached_property
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -79,10 +80,13 @@ class Sheet(_Strict):
 
     def element(self, element_id: str) -> Element:
         """The element of that id; SolveError when there is none."""
-        for element in self.elements:
-            if element.id == element_id:
-                return element
-        raise SolveError(unknown_name("element", element_id, [e.id for e in self.elements]))
+        if element_id not in self._by_id:
+            raise SolveError(unknown_name("element", element_id, list(self._by_id)))
+        return self._by_id[element_id]
+
+    @cached_property
+    def _by_id(self) -> dict[str, Element]:
+        return {e.id: e for e in self.elements}
 
     def state(self, state_id: str) -> State:
         """The operating state of that name; SolveError when there is none."""

@@ -8,18 +8,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 from scipy.special import logsumexp
 
-from iron_probe.core.circuit.network import Floats, build_network
-from iron_probe.core.diagnose.bypass import bypass_element
+from iron_probe.core.circuit.network import Floats
+from iron_probe.core.diagnose.altered import bridged, unplugged_ohm
 from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction
 from iron_probe.core.diagnose.evidence import BRIDGES, Instrument, Reading
 from iron_probe.core.diagnose.likelihood import Fit, fit_one, predict
 from iron_probe.core.diagnose.own_test import own_test, unproven
 from iron_probe.core.diagnose.posterior import Posterior, Struck, Suspect
-from iron_probe.core.errors import ReadingError
-from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.solution import Symptom
 
 OFF_SHEET_PRIOR = 0.03
@@ -136,9 +133,10 @@ class Case:
     def _fresh_fit(self, place: _Place, some: Sequence[tuple[Hypothesis, int]] | None) -> Fit:
         reading, network = place.reading, self.ensemble.network
         if reading.instrument in BRIDGES:
-            predicted, chatter = self._bridged(reading, some)
+            predicted, chatter = bridged(self.ensemble, reading, self._values(some))
         elif reading.instrument is Instrument.OHMMETER:
-            predicted, chatter = self._unplugged(reading, some)
+            predicted = unplugged_ohm(network, reading, self._values(some))
+            chatter = np.zeros(len(predicted), dtype=bool)
         else:
             parts = self._prediction(reading, some)
             predicted = np.concatenate([predict(reading, network, p) for p in parts])
@@ -163,37 +161,6 @@ class Case:
         if some is None:
             return self.ensemble.first_values()
         return np.concatenate([self.ensemble.values_of(h, s) for h, s in some], axis=1)
-
-    def _bridged(self, reading: Reading, some: Sequence[tuple[Hypothesis, int]] | None) -> tuple[Floats, NDArray[np.bool_]]:
-        """What is heard with two points bridged, every variant solved again with the bridge in place."""
-        bridge = bypass_element(reading.instrument, reading.red or "", reading.black or "")
-        network = build_network(self.ensemble.sheet, self.ensemble.conditions, [bridge])
-        machines = self._values(some)
-        plain = self.ensemble.network
-        values = np.repeat(network.nominal[:, None], machines.shape[1], axis=1)
-        rows = [network.row[key] for key in plain.parameters]
-        values[rows] = machines
-        parts = [Prediction.of(solve_state(network, reading.state, values[:, k : k + 4096])) for k in range(0, values.shape[1], 4096)]
-        return np.concatenate([p.heard for p in parts]).astype(float), np.concatenate([p.chatter for p in parts])
-
-    def _unplugged(self, reading: Reading, some: Sequence[tuple[Hypothesis, int]] | None) -> tuple[Floats, NDArray[np.bool_]]:
-        """Ohms across one element taken by itself; switches stand as the state's controls put them."""
-        network = self.ensemble.network
-        ends = {reading.red, reading.black}
-        matching = [n for n, b in enumerate(network.branches) if {b.start, b.end} == ends]
-        if not matching:
-            raise ReadingError(
-                f"ohms are taken across one element with its plug off; no element lies between {reading.red} and {reading.black}"
-            )
-        machines = self._values(some)
-        number = matching[0]
-        owner = network.owners[number]
-        ohm = machines[network.value[number]].copy()
-        if ("stuck" in {p for o, p in network.parameters if o == owner.id}) and network.branches[number].kind in ("switch", "contact"):
-            stuck = machines[network.row[owner.id, "stuck"]]
-            makes = network.closed_in(reading.state)[number] if network.branches[number].kind == "switch" else network.branches[number].rest
-            ohm = np.where((makes & (stuck >= 0)) | (stuck > 0), ohm, 50e6)
-        return np.minimum(ohm, 50e6), np.zeros(len(ohm), dtype=bool)
 
     def _refine(self, places: Sequence[_Place], prior: Floats, evidence: Floats, total: Floats) -> Floats:
         """Draw the strata that hold what is left anew, and put their evidence in place of the first draw's."""
@@ -240,10 +207,7 @@ class Case:
         strange = np.logaddexp(np.log(OFF_SHEET_SOUND) + sound, np.log(1 - OFF_SHEET_SOUND) + np.log(anything)) if places else sound
         anywhere = float(strange.sum())
         beside = refined.copy()
-        own = {
-            e: [k for k, p in enumerate(places) if own_test(ensemble.network, e, p.reading)]
-            for e in {x for h in ensemble.hypotheses for x in h.elements}
-        }
+        own = {e: [k for k, p in enumerate(places) if own_test(ensemble.network, e, p.reading)] for e in ensemble.accusing}
         logs = [f.log.reshape(-1, size) for f in fits]
         for number, h in enumerate(ensemble.hypotheses):
             mine = own[h.elements[0]] if h.elements else []
@@ -352,14 +316,10 @@ class Case:
         count, size = len(ensemble.hypotheses), ensemble.size
         per = np.array([logsumexp(f.log.reshape(count, size), axis=1) - np.log(size) for f in fits])
         loss = per - per.max(axis=1, keepdims=True)
-        mine: dict[str, list[int]] = defaultdict(list)
-        for k, h in enumerate(ensemble.hypotheses):
-            for e in h.elements:
-                mine[e].append(k)
         struck = []
         for element, p in total.items():
             if p < STRUCK_OUT and element not in self._absent:
-                worst = int(np.argmin(loss[:, mine[element]].max(axis=1)))
+                worst = int(np.argmin(loss[:, ensemble.accusing[element]].max(axis=1)))
                 struck.append(Struck(element=element, by_reading=places[worst].numbers[-1]))
         return tuple(sorted(struck, key=lambda s: (s.by_reading, s.element)))
 
@@ -373,10 +333,10 @@ class Case:
         for place, fit in zip(places, fits, strict=True):
             if not own_test(network, element, place.reading) or place.reading.told or place.reading.disturbed:
                 continue
-            if place.reading.instrument not in BRIDGES and unproven(network.sheet, element, mode, place.reading.state, readings):
+            if place.reading.instrument not in BRIDGES and unproven(network, element, mode, place.reading.state, readings):
                 continue
             size, ensemble = self.ensemble.size, self.ensemble
-            mine = [k for k, h in enumerate(ensemble.hypotheses) if h.elements == (element,)]
+            mine = ensemble.accusing[element]
             log = fit.log.reshape(-1, size)
             sound = logsumexp(log[0]) - np.log(size)
             agrees = max(float(log[k].max()) for k in mine)

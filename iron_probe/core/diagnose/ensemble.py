@@ -125,6 +125,15 @@ class Ensemble:
         """Variants a hypothesis in the first draw."""
         return STRATA * PER_STRATUM
 
+    @cached_property
+    def accusing(self) -> dict[str, NDArray[np.int64]]:
+        """Numbers of the hypotheses that accuse each element, in the order the elements first occur."""
+        found: dict[str, list[int]] = {}
+        for number, h in enumerate(self.hypotheses):
+            for element in h.elements:
+                found.setdefault(element, []).append(number)
+        return {element: np.array(numbers) for element, numbers in found.items()}
+
     def first(self, state: str) -> Prediction:
         """All hypotheses in one state."""
         if state not in self._first:
@@ -200,6 +209,17 @@ class Ensemble:
     def first_values(self) -> Floats:
         """Parameters (parameters, V) of the whole first draw, for tests that change the circuit."""
         return np.concatenate(list(self._batches()), axis=1)[:, self._columns]
+
+    def values_at(self, chosen: NDArray[np.int64]) -> Floats:
+        """Parameters (parameters, chosen) of some variants of the first draw, by their number."""
+        shares = np.concatenate([_shares(s, PER_STRATUM) for s in range(STRATA)])
+        machines = self._machines(self.size, 0)
+        columns = []
+        for number in chosen:
+            k, at = divmod(int(number), self.size)
+            at %= self._solved(k)
+            columns.append(_faulty(self.hypotheses[k], machines[:, at : at + 1], shares[at : at + 1]))
+        return np.concatenate(columns, axis=1)
 
     def values_of(self, hypothesis: Hypothesis, stratum: int) -> Floats:
         """Parameters (parameters, REFINED) of a refined stratum, for tests that attach an instrument."""

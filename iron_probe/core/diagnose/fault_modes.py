@@ -35,6 +35,9 @@ LEAST_LOSS_V = 0.25
 SEVEREST = 3e4
 """The worst high resistance, as a multiple of the least: beyond it, open."""
 
+WRONG_RATING = 0.4
+"""Resistance of a fuse fitted two sizes too large, as a share of the right one's (blade fuse datasheets, from memory)."""
+
 TAG_FACTOR: dict[Tag, float] = {"exposed": 2.5, "aftermarket": 4.0, "recently_replaced": 1.5, "weak_point": 4.0}
 """How much likelier a tagged element is to be at fault (common practice, no source)."""
 
@@ -175,6 +178,7 @@ def _of(element: Element, network: Network, peak_a: float) -> Iterator[FaultMode
         case Fuse():
             yield fixed("open", 2.0, "r_ohm", OPEN_OHM)
             yield resistive("r_ohm", 0.7)
+            yield mode("wrong_rating", 0.1, Effect(row[element.id, "r_ohm"], Change.SCALE, WRONG_RATING, 0.0))
         case Switch():
             yield fixed("stuck_open", 1.2, "stuck", -1.0)
             yield resistive("r_ohm", 1.2)
@@ -196,7 +200,8 @@ def _of(element: Element, network: Network, peak_a: float) -> Iterator[FaultMode
             yield fixed("contact_welded", 0.3, "stuck", 1.0)
             yield resistive("contact_ohm", 1.5, "contact_burnt")
         case Starter():
-            yield mode("open_or_dead_spot", 1.5, Effect(row[element.id, "r_ohm"], Change.SET, OPEN_OHM, 0.0))
+            yield fixed("open", 1.1, "r_ohm", OPEN_OHM)
+            yield mode("dead_spot", 0.4, Effect(row[element.id, "r_ohm"], Change.SET, OPEN_OHM, 0.0), intermittent=True)
             yield mode("dragging", 1.5, Effect(row[element.id, "load_a"], Change.SCALE), least=1.35, most=3.0)
         case Module():
             yield fixed("dead", 0.8, "dead", 1.0)

@@ -15,7 +15,7 @@ from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.likelihood import CLAMP_FLOOR_A, CLAMP_SHARE, METER_SHARE, MODEL_FLOOR_V, MODEL_SHARE, predict
-from iron_probe.core.diagnose.own_test import own_test, unproven
+from iron_probe.core.diagnose.own_test import own_test, proofs, unproven
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.solve.solution import METER_INPUT_OHM
 
@@ -25,6 +25,8 @@ DISTURBED_VALUE = 0.35
 """A test that may move the fault keeps this share of its value."""
 SAMPLE = 640
 """Variants drawn from what is left to work out the gain."""
+ROUGH, SHORTLIST = 128, 240
+"""All tests are first ranked on so many variants, and so many of them are then weighed on the whole sample."""
 OUTCOME_WIDTHS = 2.0
 """Width of one outcome, in widths of the likelihood."""
 AT_PART_BITS = 0.1
@@ -86,6 +88,7 @@ class TestBook:
         self.ensemble = ensemble
         self.heavy: HeavyPath = heavy_path(ensemble.network)
         self.candidates = self._all()
+        self.places = [_place(c.reading) for c in self.candidates]
         sound = np.arange(ensemble.size)
         kept = {s: ensemble.first(s).take(sound) for s in ensemble.sheet.states}
         self.sound = [predict(c.reading, ensemble.network, kept[c.reading.state]) for c in self.candidates]
@@ -143,7 +146,9 @@ def next_tests(
     ensemble = case.ensemble
     chosen, labels, names = _draw(ensemble, posterior)
     seen = {_place(r) for r in readings}
-    numbers = [k for k, c in enumerate(book.candidates) if _place(c.reading) not in seen]
+    numbers = [k for k, place in enumerate(book.places) if place not in seen]
+    if order is Order.BEST:
+        numbers = _shortlist(case, book, posterior, numbers, chosen, labels)
     open_tests = [book.candidates[k] for k in numbers]
     outcomes = _outcomes(ensemble, book, numbers, chosen)
     bits = information_bits(outcomes, labels)
@@ -161,8 +166,34 @@ def next_tests(
     ahead = list(dict.fromkeys([*([] if closing is None else [closing]), *first]))  # made whatever they tell
     found = []
     for k in [*ahead, *(k for k in rank if k not in ahead and bits[k] >= ENOUGH_BITS)][:most]:
-        found.append(_worded(case, posterior, open_tests[k], float(bits[k]), float(minutes[k]), order, k == closing))
+        found.append(_worded(case, posterior, book, numbers[k], float(bits[k]), float(minutes[k]), order, k == closing))
     return found
+
+
+def _shortlist(
+    case: Case,
+    book: TestBook,
+    posterior: Posterior,
+    numbers: Sequence[int],
+    chosen: NDArray[np.int64],
+    labels: NDArray[np.int64],
+) -> list[int]:
+    """The tests that could be the best, by a thinner sample; those of the leading element's own or proof always stay."""
+    if len(numbers) <= SHORTLIST:
+        return list(numbers)
+    every = SAMPLE // ROUGH
+    rough = information_bits(_outcomes(case.ensemble, book, numbers, chosen[::every]), labels[::every])
+    worth = rough / np.array([book.candidates[k].minutes for k in numbers])
+    kept = {numbers[int(k)] for k in np.argsort(-worth)[:SHORTLIST]}
+    if posterior.suspects and posterior.suspects[0].p >= LEADS:
+        leader = posterior.suspects[0]
+        network = case.ensemble.network
+        lacking = [t for need in proofs(network, leader.element, leader.mode) for way in need for t in way]
+        for k in numbers:
+            reading = book.candidates[k].reading
+            if own_test(network, leader.element, reading) or any(t.done_by(reading) for t in lacking):
+                kept.add(k)
+    return sorted(kept)
 
 
 def _outcomes(ensemble: Ensemble, book: TestBook, numbers: Sequence[int], chosen: NDArray[np.int64]) -> NDArray[np.int32]:
@@ -200,9 +231,10 @@ def _draw(ensemble: Ensemble, posterior: Posterior) -> tuple[NDArray[np.int64], 
     """A sample of what is left, spread evenly over the weights, with the number of the element each variant accuses."""
     weights = np.cumsum(posterior.weights)
     chosen = np.searchsorted(weights, (np.arange(SAMPLE) + 0.5) / SAMPLE * weights[-1])
-    names = ["", *dict.fromkeys(e for h in ensemble.hypotheses for e in h.elements)]
-    number = {n: k for k, n in enumerate(names)}
-    of_hypothesis = np.array([number[h.elements[0]] if h.elements else 0 for h in ensemble.hypotheses])
+    names = ["", *ensemble.accusing]
+    of_hypothesis = np.zeros(len(ensemble.hypotheses), dtype=np.int64)
+    for number, accusing in enumerate(ensemble.accusing.values(), start=1):
+        of_hypothesis[accusing] = number
     return chosen, of_hypothesis[chosen // ensemble.size], names
 
 
@@ -270,16 +302,13 @@ def _proof(case: Case, posterior: Posterior, book: TestBook, numbers: Sequence[i
     if posterior.found or not posterior.suspects or posterior.suspects[0].p < LEADS:
         return None
     leader = posterior.suspects[0]
-    minus = case.ensemble.sheet.minus
     for own in reversed(readings):
         if not own_test(case.ensemble.network, leader.element, own):
             continue
-        wanted = [
-            s for a, b in unproven(case.ensemble.sheet, leader.element, leader.mode, own.state, readings) for s in ({a, b}, {a, minus})
-        ]
+        lacking = unproven(case.ensemble.network, leader.element, leader.mode, own.state, readings)
         fitting = [
             k for k, n in enumerate(numbers)
-            if book.candidates[n].reading.state == own.state and {book.candidates[n].reading.red, book.candidates[n].reading.black} in wanted
+            if book.candidates[n].reading.state == own.state and any(t.done_by(book.candidates[n].reading) for t in lacking)
         ]  # fmt: skip
         return min(fitting, key=lambda k: book.candidates[numbers[k]].minutes, default=None)
     return None
@@ -340,12 +369,12 @@ def _ranked(order: Order, tests: Sequence[Candidate], value: Floats, minutes: Fl
     return first, [int(k) for k in np.argsort(-score, kind="stable")]
 
 
-def _worded(case: Case, posterior: Posterior, candidate: Candidate, bits: float, minutes: float, order: Order, closing: bool) -> NextTest:
-    ensemble, reading = case.ensemble, candidate.reading
-    prediction = ensemble.first(reading.state)
-    seen = predict(reading, ensemble.network, prediction)
-    size = ensemble.size
-    good = _middle(reading, seen[:size], np.ones(size))
+def _worded(
+    case: Case, posterior: Posterior, book: TestBook, number: int, bits: float, minutes: float, order: Order, closing: bool
+) -> NextTest:
+    ensemble, reading = case.ensemble, book.candidates[number].reading
+    seen = book.sound[number]
+    good = _middle(reading, seen, np.ones(len(seen)))
     by = predicted_by(ensemble, posterior, reading, [s.element for s in posterior.suspects[:3]])
     if closing:
         title = ensemble.sheet.element(posterior.suspects[0].element).title
@@ -371,13 +400,13 @@ def _worded(case: Case, posterior: Posterior, candidate: Candidate, bits: float,
 
 def predicted_by(ensemble: Ensemble, posterior: Posterior, reading: Reading, elements: Sequence[str]) -> list[tuple[str, float]]:
     """What each of some suspects would typically show for a reading, by what is left of it; V, A or the code of a word."""
-    seen = predict(reading, ensemble.network, ensemble.first(reading.state))
     found = []
     for element in elements:
-        mine = np.repeat([h.elements == (element,) for h in ensemble.hypotheses], ensemble.size)
-        weight = posterior.weights * mine
-        if weight.sum() > 0:
-            found.append((element, _middle(reading, seen, weight)))
+        mine = (ensemble.accusing[element][:, None] * ensemble.size + np.arange(ensemble.size)).ravel()
+        left = mine[posterior.weights[mine] > 0]
+        if len(left):
+            seen = predict(reading, ensemble.network, ensemble.first(reading.state).take(left))
+            found.append((element, _middle(reading, seen, posterior.weights[left])))
     return found
 
 

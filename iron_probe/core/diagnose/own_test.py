@@ -1,11 +1,11 @@
 """What proves an element: its own test, and power, ground and command at it."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
-from iron_probe.core.circuit.elements import BranchKind, Module, Relay, Solenoid, Starter
+from iron_probe.core.circuit.elements import Battery, BranchKind, Module, Relay, Solenoid, Starter
 from iron_probe.core.circuit.heavy_path import heavy_path
 from iron_probe.core.circuit.network import Network
-from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 
 LEAST_OWN_CURRENT = 0.3
@@ -28,26 +28,69 @@ def own_test(network: Network, element_id: str, reading: Reading) -> bool:
     return any({b.start, b.end} == {reading.red, reading.black} for b in element.branches() if b.kind not in helpers)
 
 
-def proofs(sheet: Sheet, element_id: str, mode: str) -> tuple[tuple[str, str], ...]:
-    """Points whose reading proves power, ground and command at an element that does not answer (or answers unasked).
+@dataclass(frozen=True, slots=True)
+class Taking:
+    """What must be read: volts across two points in either order, or amps of any of some branches."""
 
-    A part is condemned only when these are known in the state of its own test; a drop across it under load needs none.
+    points: frozenset[str] = frozenset()
+    branches: frozenset[str] = frozenset()
+
+    def done_by(self, reading: Reading) -> bool:
+        """Whether a reading is one of these."""
+        if reading.instrument is Instrument.VOLTMETER:
+            return bool(self.points) and {reading.red, reading.black} == self.points
+        return reading.instrument is Instrument.CLAMP and reading.branch in self.branches
+
+
+Ways = tuple[tuple[Taking, ...], ...]
+"""Ways to prove one thing: any one of them does, once all its readings are taken."""
+
+
+def proofs(network: Network, element_id: str, mode: str) -> tuple[Ways, ...]:
+    """What must be known, in the state of its own test, before an element is condemned for that fault: power, ground and command.
+
+    A part that does not answer has them proven at its own pins. A battery that sags is not judged before a clamp has said that the
+    starter does not draw too much, nor a starter that drags before the posts have said that the battery holds. A drop across a
+    conductor under load needs none.
     """
+    sheet = network.sheet
     element = sheet.element(element_id)
+
+    def across(a: str, b: str) -> Ways:
+        whole = (Taking(points=frozenset((a, b))),)
+        if sheet.minus in (a, b):
+            return (whole,)
+        return (whole, (Taking(points=frozenset((a, sheet.minus))), Taking(points=frozenset((b, sheet.minus)))))
+
+    if isinstance(element, Battery | Starter):
+        heavy = heavy_path(network)
+        batteries = {o.id for o in network.owners if o.type == "battery"}
+        clamp: Ways = ((Taking(branches=frozenset((*heavy.supply, *heavy.ground, *batteries))),),)
+        if isinstance(element, Battery):
+            return (clamp,)
+        return (across(sheet.plus, sheet.minus), clamp) if mode == "dragging" else (across(sheet.plus, sheet.minus),)
     if "resistive" in mode or "burnt" in mode or "high" in mode:
         return ()
     if isinstance(element, Relay):
-        return (element.coil,)
+        return (across(*element.coil),)
     if isinstance(element, Solenoid):
-        return ((element.s, element.case),)
+        return (across(element.s, element.case),)
     if isinstance(element, Module):
         needs = dict.fromkeys(n.point for o in element.outputs for n in o.needs)
-        return ((element.supply, element.ground), *((point, element.ground) for point in needs))
+        return (across(element.supply, element.ground), *(across(point, element.ground) for point in needs))
     return ()
 
 
-def unproven(sheet: Sheet, element_id: str, mode: str, state: str, readings: Sequence[Reading]) -> list[tuple[str, str]]:
-    """Those proofs not yet read in that state; against battery minus counts as well as against the element's ground."""
-    minus = sheet.minus
-    taken = [{r.red, r.black} for r in readings if r.state == state and r.instrument is Instrument.VOLTMETER]
-    return [(a, b) for a, b in proofs(sheet, element_id, mode) if {a, b} not in taken and {a, minus} not in taken]
+def unproven(network: Network, element_id: str, mode: str, state: str, readings: Sequence[Reading]) -> list[Taking]:
+    """Readings that still lack to prove it in that state, of each proof those of the way that lacks least; none when all is proven.
+
+    A battery at rest needs no clamp: nothing is drawn there.
+    """
+    here = [r for r in readings if r.state == state]
+    if isinstance(network.sheet.element(element_id), Battery) and not network.sheet.state(state).cranking:
+        return []
+    lacking = []
+    for ways in proofs(network, element_id, mode):
+        left = [[t for t in way if not any(t.done_by(r) for r in here)] for way in ways]
+        lacking += min(left, key=len)
+    return lacking

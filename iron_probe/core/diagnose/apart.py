@@ -1,0 +1,72 @@
+"""When no test on the points tells the suspects left from each other: which access would."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from iron_probe.core.circuit.elements import BranchKind
+from iron_probe.core.diagnose.altered import MOST_OHM, bridged, unplugged_ohm
+from iron_probe.core.diagnose.case import Case
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.next_test import information_bits
+from iron_probe.core.diagnose.posterior import Posterior
+
+TIED_SHARE = 0.15
+"""A suspect with this share is one of those that cannot be told apart."""
+EACH = 24
+"""Variants of each tied suspect the access is weighed on."""
+WORTH_BITS = 0.1
+"""Access that tells less than this is not worth opening the machine for."""
+DECADE = 2.0
+"""Steps per decade of ohms that a meter on a lead through a plug still tells apart (common practice)."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Access:
+    """A test outside the usual ones that would tell tied suspects apart; `reading` without its value, `bits` expected, `element` it is made on."""
+
+    element: str
+    reading: Reading
+    bits: float
+
+
+def tied(posterior: Posterior) -> list[str]:
+    """The suspects that share what is left, when there are several and none is found."""
+    left = [s.element for s in posterior.suspects if s.p > TIED_SHARE]
+    return left if posterior.found is None and len(left) > 1 else []
+
+
+def access_that_tells(case: Case, posterior: Posterior, readings: Sequence[Reading]) -> Access | None:
+    """Ohms across one of the tied suspects with its plug off, or a jumper across it: the one that tells most; None when none does."""
+    ensemble = case.ensemble
+    network = ensemble.network
+    elements = tied(posterior)
+    if not elements:
+        return None
+    chosen, labels = [], []
+    for label, element in enumerate(elements):
+        mine = (ensemble.accusing[element][:, None] * ensemble.size + np.arange(ensemble.size)).ravel()
+        weights = np.cumsum(posterior.weights[mine])
+        if weights[-1] > 0:
+            chosen.append(mine[np.searchsorted(weights, (np.arange(EACH) + 0.5) / EACH * weights[-1])])
+            labels += [label] * EACH
+    machines = ensemble.values_at(np.concatenate(chosen))
+    state = readings[-1].state if readings else next(iter(ensemble.sheet.states))
+    best: Access | None = None
+    for element in elements:
+        for branch in network.sheet.element(element).branches():
+            if branch.kind not in (BranchKind.CONDUCTOR, BranchKind.SWITCH, BranchKind.CONTACT):
+                continue
+            leads = {"red": branch.start, "black": branch.end}
+            ohms = Reading(instrument=Instrument.OHMMETER, state=state, value=0.0, **leads)
+            jumper = Reading(instrument=Instrument.JUMPER, state=state, word="nothing", **leads)
+            seen = {
+                ohms: np.floor(DECADE * np.log10(np.clip(unplugged_ohm(network, ohms, machines), 0.1, MOST_OHM))),
+                jumper: bridged(ensemble, jumper, machines)[0],
+            }
+            for reading, outcome in seen.items():
+                bits = float(information_bits(outcome[None].astype(np.int32), np.array(labels))[0])
+                if bits > max(WORTH_BITS, best.bits + 1e-9 if best else 0.0):
+                    best = Access(element=element, reading=reading, bits=bits)
+    return best
