@@ -9,7 +9,8 @@ from bench.timing import median_s, percentiles_ms
 from iron_probe.core.circuit.spice import netlist
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
-from iron_probe.core.diagnose.next_test import TestBook, next_tests
+from iron_probe.core.diagnose.next_test import next_tests
+from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.diagnose.trial import complaint_of, hide_one
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.machines import load_sheet, sheet_ids

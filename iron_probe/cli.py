@@ -163,8 +163,9 @@ def diagnose(
     from iron_probe.core.circuit.elements import Conditions
     from iron_probe.core.diagnose.case import Case
     from iron_probe.core.diagnose.ensemble import Ensemble
-    from iron_probe.core.diagnose.next_test import Order, TestBook
+    from iron_probe.core.diagnose.next_test import Order
     from iron_probe.core.diagnose.read_readings import read_readings
+    from iron_probe.core.diagnose.test_book import TestBook
 
     if school not in {o.value for o in Order}:
         raise fail(f"“{school}” is not a school. Use {', '.join(o.value for o in Order)}.")
@@ -191,7 +192,8 @@ def trial(sheet: SheetName, seed: int = 1, as_json: AsJson = False) -> None:
 
     from iron_probe.core.diagnose.case import Case
     from iron_probe.core.diagnose.ensemble import Ensemble
-    from iron_probe.core.diagnose.next_test import TestBook, next_tests
+    from iron_probe.core.diagnose.next_test import next_tests
+    from iron_probe.core.diagnose.test_book import TestBook
     from iron_probe.core.diagnose.trial import hide_one, work
 
     with told_plainly():

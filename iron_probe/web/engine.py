@@ -12,8 +12,9 @@ from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.fault_modes import TAG_FACTOR
-from iron_probe.core.diagnose.next_test import NextTest, Order, TestBook, next_tests, predicted_by
+from iron_probe.core.diagnose.next_test import NextTest, Order, next_tests, predicted_by
 from iron_probe.core.diagnose.posterior import Posterior
+from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import ReadingError
 from iron_probe.machines import load_sheet
 from iron_probe.store.job_log import JobLog

@@ -69,7 +69,7 @@ def test_api_answers_and_refuses_in_json(visitor: Visitor) -> None:
         ]
     }
     answer = visitor.post("/api/v1/sheets/green-mower/diagnose", json=asked).json()
-    assert set(answer) == {"suspects", "eliminated", "found", "unexplained", "off_sheet", "next"}
+    assert set(answer) == {"suspects", "eliminated", "found", "unexplained", "off_sheet", "next", "tied", "access"}
     assert answer["suspects"][0]["element"] == "frame-bolt"
     for path, body, word in [
         ("/api/v1/sheets/tank/solve", {}, "no sheet is called"),

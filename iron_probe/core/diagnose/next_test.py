@@ -9,18 +9,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.circuit.elements import Starter
-from iron_probe.core.circuit.heavy_path import HeavyPath, heavy_path
-from iron_probe.core.circuit.network import Floats, branch_id
+from iron_probe.core.circuit.network import Floats
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.likelihood import CLAMP_FLOOR_A, CLAMP_SHARE, METER_SHARE, MODEL_FLOOR_V, MODEL_SHARE, predict
 from iron_probe.core.diagnose.own_test import own_test, proofs, unproven
 from iron_probe.core.diagnose.posterior import Posterior
+from iron_probe.core.diagnose.test_book import Candidate, TestBook, place_of
 from iron_probe.core.solve.solution import METER_INPUT_OHM
 
-READ_MINUTES = 0.3
-"""Setting the leads and reading [min] beside getting at the points (common practice)."""
 DISTURBED_VALUE = 0.35
 """A test that may move the fault keeps this share of its value."""
 SAMPLE = 640
@@ -57,15 +55,6 @@ ORDER_REASON = {
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Candidate:
-    """A test that could be made: a reading without its value, and the minutes [min] its points and state take."""
-
-    reading: Reading
-    minutes: float
-    disturbs: bool
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class NextTest:
     """A test worth making. `bits` of information expected, `expected_good` and each leading suspect's typical reading in SI or as a
     symptom code, `why` the reason in words, `closing` the element whose own test this is."""
@@ -79,73 +68,13 @@ class NextTest:
     closing: str | None = None
 
 
-class TestBook:
-    """Every test a sheet allows, with what each would show, worked out once a sheet."""
-
-    __test__ = False
-
-    def __init__(self, ensemble: Ensemble) -> None:
-        self.ensemble = ensemble
-        self.heavy: HeavyPath = heavy_path(ensemble.network)
-        self.candidates = self._all()
-        self.places = [_place(c.reading) for c in self.candidates]
-        sound = np.arange(ensemble.size)
-        kept = {s: ensemble.first(s).take(sound) for s in ensemble.sheet.states}
-        self.sound = [predict(c.reading, ensemble.network, kept[c.reading.state]) for c in self.candidates]
-        self.blur = np.array([float(np.std(seen)) for seen in self.sound])
-
-    def _all(self) -> list[Candidate]:
-        sheet, network = self.ensemble.sheet, self.ensemble.network
-        found: dict[tuple[str, str, str], Candidate] = {}
-
-        def volts(red: str, black: str, state: str) -> None:
-            key = (min(red, black), max(red, black), state)
-            if red != black and key not in found:
-                points = sheet.points[red], sheet.points[black]
-                minutes = max(p.minutes for p in points) + 0.3 * min(p.minutes for p in points) + READ_MINUTES
-                reading = Reading(instrument=Instrument.VOLTMETER, red=red, black=black, state=state, value=0.0)
-                found[key] = Candidate(reading=reading, minutes=minutes, disturbs=any(p.disturbs for p in points))
-
-        path = self.heavy
-        inner = [*path.supply_points, *path.ground_points]
-        for state in sheet.states:
-            for branch in network.branches:
-                volts(branch.start, branch.end, state)
-            for point in sheet.points:
-                volts(point, sheet.minus, state)
-                if point not in inner:
-                    volts(sheet.plus, point, state)
-            for side in (path.supply_points, path.ground_points):
-                for i, a in enumerate(side):
-                    for b in side[i + 2 :]:
-                        volts(a, b, state)
-            volts(path.supply_points[-1], path.ground_points[0], state)
-        tests = list(found.values())
-        for state, described in sheet.states.items():
-            eyes = Reading(instrument=Instrument.EYES, state=state, word="nothing")
-            tests.append(Candidate(reading=eyes, minutes=READ_MINUTES, disturbs=False))
-            for owner, branch in zip(network.owners, network.branches, strict=True):
-                name = branch_id(owner, branch)
-                if described.cranking and (owner.type == "battery" or (owner.type == "cable" and name in path.supply)):
-                    at = min(sheet.points[p].minutes for p in (branch.start, branch.end))
-                    clamp = Reading(instrument=Instrument.CLAMP, branch=name, state=state, value=0.0, resolution=1.0)
-                    tests.append(Candidate(reading=clamp, minutes=at + READ_MINUTES, disturbs=False))
-        return tests
-
-    def minutes(self, candidate: Candidate, before: Reading | None) -> float:
-        """Minutes of a test after another: getting at it, and changing the state."""
-        state = self.ensemble.sheet.states[candidate.reading.state]
-        repeat = before is not None and before.state == candidate.reading.state and not state.cranking
-        return candidate.minutes + (0.0 if repeat else state.minutes)
-
-
 def next_tests(
     case: Case, book: TestBook, posterior: Posterior, readings: Sequence[Reading], order: Order = Order.BEST, most: int = 5
 ) -> list[NextTest]:
     """The tests worth making now, best first under the given order of work; empty when none would tell anything."""
     ensemble = case.ensemble
     chosen, labels, names = _draw(ensemble, posterior)
-    seen = {_place(r) for r in readings}
+    seen = {place_of(r) for r in readings}
     numbers = [k for k, place in enumerate(book.places) if place not in seen]
     if order is Order.BEST:
         numbers = _shortlist(case, book, posterior, numbers, chosen, labels)
@@ -221,10 +150,6 @@ def _stepped(predicted: NDArray[Any], share: float, floor: float, blur: NDArray[
     """Number of the step each value falls in: steps as wide as the likelihood there, or as sound machines differ."""
     wide = np.hypot(floor, BLUR_WIDTHS * blur)
     return np.floor(np.arcsinh(predicted * (share / wide)) * (1 / share / OUTCOME_WIDTHS) + 0.5).astype(np.int32)
-
-
-def _place(reading: Reading) -> tuple[str, ...]:
-    return (reading.instrument, *sorted((reading.red or "", reading.black or "")), reading.branch or "", reading.state)
 
 
 def _draw(ensemble: Ensemble, posterior: Posterior) -> tuple[NDArray[np.int64], NDArray[np.int64], list[str]]:

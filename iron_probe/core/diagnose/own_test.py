@@ -89,8 +89,8 @@ def unproven(network: Network, element_id: str, mode: str, state: str, readings:
     here = [r for r in readings if r.state == state]
     if isinstance(network.sheet.element(element_id), Battery) and not network.sheet.state(state).cranking:
         return []
-    lacking = []
+    lacking: list[Taking] = []
     for ways in proofs(network, element_id, mode):
         left = [[t for t in way if not any(t.done_by(r) for r in here)] for way in ways]
-        lacking += min(left, key=len)
+        lacking += sorted(left, key=len)[0]
     return lacking

@@ -7,7 +7,8 @@ from scipy.stats import entropy
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.diagnose.next_test import Order, TestBook, halving_bits, information_bits, next_tests
+from iron_probe.core.diagnose.next_test import Order, halving_bits, information_bits, next_tests
+from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.diagnose.trial import hide_one, work
 from iron_probe.machines import load_sheet
 

@@ -1,0 +1,87 @@
+"""Every test a sheet allows, its minutes, and what sound machines show."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from iron_probe.core.circuit.heavy_path import HeavyPath, heavy_path
+from iron_probe.core.circuit.network import branch_id
+from iron_probe.core.diagnose.ensemble import Ensemble
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.likelihood import predict
+
+READ_MINUTES = 0.3
+"""Setting the leads and reading [min] beside getting at the points (common practice)."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Candidate:
+    """A test that could be made: a reading without its value, and the minutes [min] its points and state take."""
+
+    reading: Reading
+    minutes: float
+    disturbs: bool
+
+
+class TestBook:
+    """Every test a sheet allows, with what each would show, worked out once a sheet."""
+
+    __test__ = False
+
+    def __init__(self, ensemble: Ensemble) -> None:
+        self.ensemble = ensemble
+        self.heavy: HeavyPath = heavy_path(ensemble.network)
+        self.candidates = self._all()
+        self.places = [place_of(c.reading) for c in self.candidates]
+        sound = np.arange(ensemble.size)
+        kept = {s: ensemble.first(s).take(sound) for s in ensemble.sheet.states}
+        self.sound = [predict(c.reading, ensemble.network, kept[c.reading.state]) for c in self.candidates]
+        self.blur = np.array([float(np.std(seen)) for seen in self.sound])
+
+    def _all(self) -> list[Candidate]:
+        sheet, network = self.ensemble.sheet, self.ensemble.network
+        found: dict[tuple[str, str, str], Candidate] = {}
+
+        def volts(red: str, black: str, state: str) -> None:
+            key = (min(red, black), max(red, black), state)
+            if red != black and key not in found:
+                points = sheet.points[red], sheet.points[black]
+                minutes = max(p.minutes for p in points) + 0.3 * min(p.minutes for p in points) + READ_MINUTES
+                reading = Reading(instrument=Instrument.VOLTMETER, red=red, black=black, state=state, value=0.0)
+                found[key] = Candidate(reading=reading, minutes=minutes, disturbs=any(p.disturbs for p in points))
+
+        path = self.heavy
+        inner = [*path.supply_points, *path.ground_points]
+        for state in sheet.states:
+            for branch in network.branches:
+                volts(branch.start, branch.end, state)
+            for point in sheet.points:
+                volts(point, sheet.minus, state)
+                if point not in inner:
+                    volts(sheet.plus, point, state)
+            for side in (path.supply_points, path.ground_points):
+                for i, a in enumerate(side):
+                    for b in side[i + 2 :]:
+                        volts(a, b, state)
+            volts(path.supply_points[-1], path.ground_points[0], state)
+        tests = list(found.values())
+        for state, described in sheet.states.items():
+            eyes = Reading(instrument=Instrument.EYES, state=state, word="nothing")
+            tests.append(Candidate(reading=eyes, minutes=READ_MINUTES, disturbs=False))
+            for owner, branch in zip(network.owners, network.branches, strict=True):
+                name = branch_id(owner, branch)
+                if described.cranking and (owner.type == "battery" or (owner.type == "cable" and name in path.supply)):
+                    at = min(sheet.points[p].minutes for p in (branch.start, branch.end))
+                    clamp = Reading(instrument=Instrument.CLAMP, branch=name, state=state, value=0.0, resolution=1.0)
+                    tests.append(Candidate(reading=clamp, minutes=at + READ_MINUTES, disturbs=False))
+        return tests
+
+    def minutes(self, candidate: Candidate, before: Reading | None) -> float:
+        """Minutes of a test after another: getting at it, and changing the state."""
+        state = self.ensemble.sheet.states[candidate.reading.state]
+        repeat = before is not None and before.state == candidate.reading.state and not state.cranking
+        return candidate.minutes + (0.0 if repeat else state.minutes)
+
+
+def place_of(reading: Reading) -> tuple[str, ...]:
+    return (reading.instrument, *sorted((reading.red or "", reading.black or "")), reading.branch or "", reading.state)
