@@ -1,0 +1,62 @@
+"""A conductance tester's figure against the rating, and internal resistance; what such a test does not prove."""
+
+from typing import Literal
+
+from iron_probe.core.bench.battery.judged import Judged, Verdict
+from iron_probe.core.circuit.battery import BatteryState, internal_resistance_ohm
+from iron_probe.core.errors import ReadingError
+
+Rating = Literal["CCA", "EN", "DIN", "SAE", "JIS"]
+SAME: dict[str, frozenset[str]] = {"CCA": frozenset(("CCA", "SAE")), "SAE": frozenset(("CCA", "SAE"))}
+"""Ratings that mean the same test: cold cranking amps are those of SAE J537 (from memory). For the others no conversion is held here:
+factors in circulation differ by a tenth and more, and name no source."""
+GOOD_SHARE, WEAK_SHARE = 0.8, 0.6
+"""Share of the rating from which a charged battery counts as good, and under which as worn out (common practice)."""
+RESISTANCE_GOOD, RESISTANCE_BAD = 1.4, 2.0
+"""Times the expected internal resistance up to which it is good, and from which it is bad (common practice)."""
+NOT_PROVEN = "It does not prove capacity: a battery may start an engine and hold a tenth of its amp-hours."
+
+
+def judge_conductance(measured_a: float, measured_as: Rating, rated_a: float, rated_as: Rating, charge: float | None) -> Judged:
+    """Measured against rated cold amps [A] of the same kind; `charge` 0..1 is the state of charge if known.
+
+    ReadingError when the two ratings are of different tests, or a figure is not one.
+    """
+    if "JIS" in (measured_as, rated_as):
+        raise ReadingError(
+            "JIS is a case size, not a test current: set the tester to the size code and enter its CCA figure and the CCA rating on the label."
+        )
+    if measured_as != rated_as and rated_as not in SAME.get(measured_as, frozenset()):
+        raise ReadingError(
+            f"{measured_as} and {rated_as} are different tests, and no conversion with a source is held here. Set the tester to {rated_as} and measure again."
+        )
+    if not 20 <= rated_a <= 3000 or not 0 <= measured_a <= 4000:
+        raise ReadingError(f"{measured_a:g} A against {rated_a:g} A: cold amps run from 20 to 3000 A. Check the figures.")
+    share = measured_a / rated_a
+    limit = f"good from {GOOD_SHARE:.0%} of rated, worn under {WEAK_SHARE:.0%}"
+    text = f"{share:.0%} of rated. "
+    source = "common practice, no source"
+    if share < GOOD_SHARE and (charge is None or charge < 0.7):
+        known = "its charge is not known" if charge is None else f"it is {charge:.0%} charged"
+        return Judged(
+            verdict=Verdict.OPEN, text=f"{text}Low, but {known}: a flat battery reads low. {NOT_PROVEN}", limit=limit, source=source,
+            next_step="Recharge, rest, and test again.",
+        )  # fmt: skip
+    verdict = Verdict.GOOD if share >= GOOD_SHARE else Verdict.WEAK if share >= WEAK_SHARE else Verdict.BAD
+    return Judged(verdict=verdict, text=text + NOT_PROVEN, limit=limit, source=source)
+
+
+def judge_resistance(measured_ohm: float, rated_a: float, temp_degc: float, charge: float | None) -> Judged:
+    """Internal resistance [Ω] against what a healthy block of `rated_a` [A] CCA has at that temperature and charge."""
+    state = BatteryState(state_of_charge=1.0 if charge is None else charge, temp_degc=temp_degc)
+    expected = internal_resistance_ohm(rated_a, state)
+    times = measured_ohm / expected
+    verdict = Verdict.GOOD if times <= RESISTANCE_GOOD else Verdict.WEAK if times <= RESISTANCE_BAD else Verdict.BAD
+    if verdict is not Verdict.GOOD and charge is None:
+        verdict = Verdict.OPEN
+    return Judged(
+        verdict=verdict,
+        text=f"{measured_ohm * 1000:.1f} mΩ, {times:.1f} times the {expected * 1000:.1f} mΩ of a healthy block of that rating. {NOT_PROVEN}",
+        limit=f"good up to {RESISTANCE_GOOD:g} times, bad from {RESISTANCE_BAD:g} times",
+        source="3 V over CCA when full at 25 °C, colder by SAE J537 (from memory); limits common practice",
+    )  # fmt: skip

@@ -1,0 +1,31 @@
+"""One deep discharge condemns nothing: what must have been seen before a battery may be called bad."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from iron_probe.core.bench.battery.judged import Verdict
+from iron_probe.core.bench.battery.rest import RETEST_CHARGE
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tested:
+    """A test in the order it was made: its `kind`, verdict, and the charge 0..1 known before it (None: unknown)."""
+
+    kind: str
+    verdict: Verdict
+    charge: float | None
+
+
+PROVING = ("load", "capacity", "accepted", "conductance", "resistance")
+"""Tests that judge a battery once it is charged; rest and cranking volts alone do not."""
+
+
+def why_not_condemned(tests: Sequence[Tested]) -> str | None:
+    """Why the battery cannot be condemned yet, or None when it can: a test that judges failed on a charged battery."""
+    failed = [t for t in tests if t.kind in PROVING and t.verdict is Verdict.BAD]
+    if any(t.kind in ("capacity", "accepted") or (t.charge or 0.0) >= RETEST_CHARGE for t in failed):
+        return None
+    was_flat = any(t.charge is not None and t.charge < RETEST_CHARGE for t in tests)
+    if was_flat:
+        return "It was flat: one deep discharge condemns nothing. Recharge, rest, and repeat a load or capacity test."
+    return "No test that judges it has failed on a charged battery: rest volts, then a load or capacity test."

@@ -1,0 +1,77 @@
+"""The load test: half the cold cranking amps for 15 s, judged by the volts at the end and the temperature."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from iron_probe.core.bench.battery.judged import Judged, Verdict
+from iron_probe.core.bench.battery.rest import RETEST_CHARGE
+from iron_probe.core.errors import ReadingError
+
+TEST_S = 15.0
+LOAD_SHARE = 0.5
+"""Half the cold cranking amps for 15 s (BCI, from memory)."""
+LEAST_BY_DEGC = ((-18.0, 8.5), (-12.0, 8.7), (-7.0, 8.9), (-1.0, 9.1), (4.0, 9.3), (10.0, 9.4), (16.0, 9.5), (21.0, 9.6))
+"""Temperature [°C] and the least volts [V] a 12 V block holds at the end (BCI table, from memory)."""
+LOAD_WITHIN = 0.15
+"""The load may stray so far from half the rating before the limit no longer belongs to it (common practice)."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LoadTest:
+    """Volts against time: `seconds` and `volts` in pairs, `load_a` drawn, `rated_a` CCA, `temp_degc`, `charge` 0..1 before it (None: unknown)."""
+
+    seconds: Sequence[float]
+    volts: Sequence[float]
+    load_a: float
+    rated_a: float
+    temp_degc: float
+    charge: float | None
+
+
+def least_volts(temp_degc: float) -> float:
+    """The limit [V] at a temperature, linear between the steps of the table, held beyond its ends."""
+    degc, volts = zip(*LEAST_BY_DEGC, strict=True)
+    return float(np.interp(temp_degc, degc, volts))
+
+
+def judge_load_test(test: LoadTest) -> Judged:
+    """Judge a load test; ReadingError when the points are no record of one."""
+    seconds, volts = np.asarray(test.seconds, dtype=float), np.asarray(test.volts, dtype=float)
+    if len(seconds) != len(volts) or not len(seconds):
+        raise ReadingError("A load test needs at least one pair of seconds and volts, such as 15 9.9.")
+    if (np.diff(seconds) <= 0).any():
+        raise ReadingError("The seconds of a load test must rise from line to line.")
+    least = least_volts(test.temp_degc)
+    wanted = LOAD_SHARE * test.rated_a
+    limit = f"{least:.2f} V after {TEST_S:g} s at {wanted:.0f} A, {test.temp_degc:.0f} °C"
+    source = "half CCA for 15 s, least volts by temperature: BCI table (from memory)"
+
+    def say(verdict: Verdict, text: str, next_step: str = "") -> Judged:
+        return Judged(verdict=verdict, text=text, limit=limit, source=source, next_step=next_step)
+
+    fell = volts < least
+    if abs(test.load_a - wanted) > LOAD_WITHIN * wanted and not (fell.any() and test.load_a < wanted):
+        return say(
+            Verdict.OPEN,
+            f"{test.load_a:.0f} A is not half the rating ({wanted:.0f} A): the limit does not belong to it.",
+            f"Set the load to {wanted:.0f} A.",
+        )
+    if fell.any():
+        at = f"{volts[fell][0]:.2f} V after {seconds[fell][0]:g} s"
+        if test.charge is None or test.charge < RETEST_CHARGE:
+            return say(
+                Verdict.OPEN,
+                f"{at}: under the limit, but it was not known to be charged. One deep discharge condemns nothing.",
+                "Recharge, rest, repeat the test.",
+            )
+        return say(Verdict.BAD, f"{at}: under the limit with {test.charge:.0%} charge.")
+    if seconds[-1] < TEST_S - 0.5:
+        return say(Verdict.OPEN, f"{volts[-1]:.2f} V after {seconds[-1]:g} s so far; the test lasts {TEST_S:g} s.")
+    last = float(np.interp(TEST_S, seconds, volts))
+    near = last < least + 0.2
+    return say(
+        Verdict.WEAK if near else Verdict.GOOD,
+        f"{last:.2f} V after {TEST_S:g} s" + (": holds, with little to spare." if near else ": holds."),
+    )

@@ -1,0 +1,112 @@
+"""Rest voltage: is it at rest, how much charge belongs to it, and do two blocks of a set agree."""
+
+from dataclasses import dataclass
+
+from iron_probe.core.bench.battery.judged import Judged, Verdict
+from iron_probe.core.circuit.battery import OPEN_CIRCUIT_V, Chemistry, state_of_charge
+from iron_probe.core.errors import ReadingError
+
+SURFACE_HOURS = 12.0
+"""Charged or driven within so many hours, the figure flatters until it is bled off (common practice)."""
+BLEED_MINUTES, BLEED_REST_MINUTES = 2.0, 5.0
+"""Headlamps on for so long, then a rest before the figure is taken (common practice: 1 to 2 minutes, then wait)."""
+READ_V = 0.03
+"""What meter, temperature and the table together leave open in a rest voltage of one 12 V block [V] (common practice)."""
+SERIES_APART_V = 0.15
+"""Two blocks in series further apart than this at rest are not one battery any more (common practice: 0.1 to 0.2 V)."""
+LEAST_V, MOST_V = 1.0, 16.0
+"""Rest voltages of a 12 V block outside these cannot be: a wrong range or a charger still connected [V]."""
+RETEST_CHARGE = 0.75
+"""Under this charge no load or capacity test judges a battery: charge first (BCI load test practice, from memory)."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RestCheck:
+    """A rest reading of one 12 V block: `rest_v` [V], `temp_degc` [°C], `hours_since` it was last charged or driven (None: unknown),
+    whether it was `bled` by the headlamps and rested, whether a `charger` is connected."""
+
+    rest_v: float
+    temp_degc: float
+    chemistry: Chemistry
+    hours_since: float | None = None
+    bled: bool = False
+    charger: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RestResult:
+    """State of charge 0..1 with the interval the reading leaves, or None while the figure may flatter."""
+
+    charge: float | None
+    low: float
+    high: float
+    judged: Judged
+
+
+def judge_rest(check: RestCheck) -> RestResult:
+    """Turn a rest reading into a state of charge; ReadingError when no 12 V block can read so."""
+    if not LEAST_V <= check.rest_v <= MOST_V:
+        raise ReadingError(
+            f"{check.rest_v:.2f} V is no rest voltage of a 12 V block ({LEAST_V:g} to {MOST_V:g} V). Check range and leads; of two in series enter each by itself."
+        )
+    table = f"{check.chemistry} by rest voltage, {check.temp_degc:.0f} °C"
+    source = "hydrometer steps through an electrolyte model (docs/method/battery.md); AGM, gel and LiFePO4 common practice"
+    low, mid, high = (state_of_charge(check.chemistry, check.rest_v + d, check.temp_degc) for d in (-READ_V, 0.0, READ_V))
+    if check.charger:
+        return RestResult(
+            charge=None, low=0, high=1,
+            judged=Judged(verdict=Verdict.OPEN, text="A charger or maintainer is connected: the figure is the charger's, not the battery's.",
+                          limit=table, source=source, next_step="Take the charger off, bleed the surface charge, rest, read again."),
+        )  # fmt: skip
+    flatters = check.rest_v > OPEN_CIRCUIT_V[check.chemistry][-1] + 0.1
+    if not check.bled and (flatters or (check.hours_since is not None and check.hours_since < SURFACE_HOURS)):
+        why = "it reads above full" if flatters else f"it was charged or driven {check.hours_since:g} h ago"
+        return RestResult(
+            charge=None, low=0, high=high,
+            judged=Judged(verdict=Verdict.OPEN, text=f"Surface charge flatters this figure: {why}. At most {high:.0%} charged.", limit=table, source=source,
+                          next_step=f"Headlamps on for {BLEED_MINUTES:g} min, off, rest {BLEED_REST_MINUTES:g} min, read again."),
+        )  # fmt: skip
+    verdict = Verdict.GOOD if low >= RETEST_CHARGE - 0.05 else Verdict.WEAK if mid > 0.4 else Verdict.BAD
+    words = f"{mid:.0%} charged ({low:.0%} to {high:.0%})."
+    if check.chemistry == "lifepo4" and 0.1 < mid < 0.95:
+        words += " This chemistry is flat between: the figure says little; count amp-hours."
+    if verdict is not Verdict.GOOD:
+        words += " Low charge condemns nothing: recharge, then judge."
+    return RestResult(
+        charge=mid, low=low, high=high,
+        judged=Judged(verdict=verdict, text=words, limit=table, source=source,
+                      next_step="" if verdict is Verdict.GOOD else "Recharge, rest, and read again before any load or capacity test."),
+    )  # fmt: skip
+
+
+def judge_series(first_v: float, second_v: float) -> Judged:
+    """Two 12 V blocks in series at rest [V]: the difference between them."""
+    apart = abs(first_v - second_v)
+    limit = f"{SERIES_APART_V:g} V between the two at rest"
+    weaker = "first" if first_v < second_v else "second"
+    if apart <= SERIES_APART_V:
+        return Judged(verdict=Verdict.GOOD, text=f"{apart:.2f} V apart: they match.", limit=limit, source="common practice, no source")
+    return Judged(
+        verdict=Verdict.BAD, text=f"{apart:.2f} V apart: the {weaker} is behind. In series the weaker limits both and is driven hardest.",
+        limit=limit, source="common practice, no source",
+        next_step="Charge each by itself and read both again; still apart, test the weaker and renew the two together.",
+    )  # fmt: skip
+
+
+def judge_parallel(first_v: float, second_v: float, joined: bool) -> Judged:
+    """Two 12 V blocks in parallel at rest [V]; `joined` when relay or isolator between them is closed."""
+    apart = abs(first_v - second_v)
+    if joined:
+        good = apart < 0.05
+        return Judged(
+            verdict=Verdict.GOOD if good else Verdict.BAD,
+            text=f"{apart:.2f} V apart while joined: " + ("the joint between them holds." if good else "something between them loses it; measure the stretch."),
+            limit="50 mV while joined", source="common practice, no source",
+            next_step="" if good else "Drop from post to post with a load on.",
+        )  # fmt: skip
+    return Judged(
+        verdict=Verdict.GOOD if apart <= 0.2 else Verdict.WEAK,
+        text=f"{apart:.2f} V apart, parted. Together they read alike whatever one of them is worth: judge each by itself, parted.",
+        limit="0.2 V parted", source="common practice, no source",
+        next_step="" if apart <= 0.2 else "Charge the lower, rest, and read both again.",
+    )  # fmt: skip
