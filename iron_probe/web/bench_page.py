@@ -9,7 +9,7 @@ from iron_probe.core.bench.allowance import SCHOOLS, School
 from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.evidence import BRIDGES, UNIT, Instrument, Reading
+from iron_probe.core.diagnose.evidence import BRIDGES, OF_BATTERY, UNIT, Instrument, Reading
 from iron_probe.core.diagnose.next_test import ORDER_REASON, Order
 from iron_probe.core.draw.drop_bars import DropBar, drop_bars
 from iron_probe.core.draw.feed_map import FeedMap
@@ -119,7 +119,8 @@ class BenchPage:
         return self.work.sheet
 
 
-OFFERED = tuple(Instrument)
+OFFERED = tuple(i for i in Instrument if i not in OF_BATTERY)
+"""Instruments in the field; the battery card takes the others."""
 
 
 def probe_part(sheet: Sheet, job: Job, typed: Typed, log: JobLog, found: Verdicts | None = None, *, weigh: bool = True) -> Probe:

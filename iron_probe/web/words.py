@@ -6,7 +6,7 @@ from textwrap import wrap
 from iron_probe.core.bench.drop import Verdict
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.evidence import OF_BATTERY, Instrument, Reading
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.core.solve.symptom import SYMPTOMS
 
@@ -31,6 +31,8 @@ INSTRUMENT = {
     Instrument.OHMMETER: "Ohms",
     Instrument.JUMPER: "Jumper",
     Instrument.STRAP: "Strap",
+    Instrument.TESTER: "Battery tester",
+    Instrument.CAPACITY: "Capacity",
 }
 
 VERDICT = {
@@ -91,7 +93,9 @@ def quantity(value: float | None, instrument: Instrument) -> str:
     """A value in the unit of its instrument."""
     if instrument is Instrument.CLAMP:
         return amps(value)
-    return ohms(value) if instrument is Instrument.OHMMETER else volts(value)
+    if instrument is Instrument.CAPACITY:
+        return "–" if value is None else f"{value:.1f} Ah"
+    return ohms(value) if instrument in (Instrument.OHMMETER, Instrument.TESTER) else volts(value)
 
 
 def shown(reading: Reading) -> str:
@@ -150,6 +154,8 @@ def place(reading: Reading, sheet: Sheet) -> str:
     """Where a reading was taken, in the sheet's words."""
     if reading.branch:
         element = sheet.element(reading.branch.partition(".")[0]).title
+        if reading.instrument in OF_BATTERY:
+            return f"{element}, {'internal resistance' if reading.instrument is Instrument.TESTER else 'capacity'}"
         return f"clamp on {element.lower()}" if reading.instrument is Instrument.CLAMP else element
     if reading.red and reading.black:
         return f"{sheet.points[reading.red].title} to {sheet.points[reading.black].title}"

@@ -17,7 +17,7 @@ class Bound(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Quantity:
-    """A typed value: `value` in V, A or Ω; `resolution` one step of its last digit in the same unit; `unit` "V", "A" or "Ω"."""
+    """A typed value: `value` in V, A, Ω or Ah; `resolution` one step of its last digit in the same unit; `unit` "V", "A" or "Ω"."""
 
     value: float
     unit: str
@@ -29,14 +29,14 @@ _UNITS: dict[str, tuple[str, float]] = {
     "v": ("V", 1.0), "mv": ("V", 1e-3), "kv": ("V", 1e3), "uv": ("V", 1e-6),
     "a": ("A", 1.0), "ma": ("A", 1e-3), "ua": ("A", 1e-6),
     "ω": ("Ω", 1.0), "ohm": ("Ω", 1.0), "ohms": ("Ω", 1.0), "r": ("Ω", 1.0), "mω": ("Ω", 1e-3), "mohm": ("Ω", 1e-3),
-    "kω": ("Ω", 1e3), "kohm": ("Ω", 1e3), "k": ("Ω", 1e3), "megohm": ("Ω", 1e6),
+    "ah": ("Ah", 1.0), "kω": ("Ω", 1e3), "kohm": ("Ω", 1e3), "k": ("Ω", 1e3), "megohm": ("Ω", 1e6),
 }  # fmt: skip
 _NUMBER = re.compile(r"^([<>≤≥]?)\s*([+-]?)(\d+(?:[.,]\d*)?|[.,]\d+)\s*([a-zµμωΩ]*)$", re.IGNORECASE)
 
-LARGEST: dict[str, float] = {"V": 60.0, "A": 3000.0, "Ω": 50e6}
+LARGEST: dict[str, float] = {"V": 60.0, "A": 3000.0, "Ω": 50e6, "Ah": 2000.0}
 """Readings beyond these cannot come from a 6, 12 or 24 V machine: a slip of the pen or of the unit."""
 
-OVER_RANGE: dict[str, float] = {"V": 60.0, "A": 10.0, "Ω": 2e6}
+OVER_RANGE: dict[str, float] = {"V": 60.0, "A": 10.0, "Ω": 2e6, "Ah": 0.0}
 """What an over-range display says at the least, when nothing else is known (common practice)."""
 
 
@@ -77,12 +77,12 @@ def parse_quantity(text: str, unit: str) -> Quantity:
 
 
 def _kind(unit: str) -> str:
-    return {"V": "voltage", "A": "current", "Ω": "resistance"}[unit]
+    return {"V": "voltage", "A": "current", "Ω": "resistance", "Ah": "charge"}[unit]
 
 
 def _example(unit: str) -> str:
-    return {"V": "0.42, 0,42 or 420 mV", "A": "180 or 0.05 A", "Ω": "0.4 or 120 Ω"}[unit]
+    return {"V": "0.42, 0,42 or 420 mV", "A": "180 or 0.05 A", "Ω": "0.4 or 120 Ω", "Ah": "38 or 38 Ah"}[unit]
 
 
 def _allowed(unit: str) -> list[str]:
-    return {"V": ["V", "mV"], "A": ["A", "mA"], "Ω": ["Ω", "mΩ", "kΩ", "ohm"]}[unit]
+    return {"V": ["V", "mV"], "A": ["A", "mA"], "Ω": ["Ω", "mΩ", "kΩ", "ohm"], "Ah": ["Ah"]}[unit]

@@ -65,6 +65,7 @@ class Battery(TwoPole):
         return [
             Parameter("emf_v", open_circuit_v(self.chemistry, state) * blocks, 0.006),
             Parameter("r_ohm", internal_resistance_ohm(self.cca_a, state) * blocks, 0.12),
+            Parameter("capacity_ah", self.capacity_ah, 0.08),
         ]
 
     def branches(self) -> list[Branch]:

@@ -13,7 +13,7 @@ from scipy.special import logsumexp
 from iron_probe.core.circuit.network import Floats
 from iron_probe.core.diagnose.altered import bridged, unplugged_ohm
 from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction
-from iron_probe.core.diagnose.evidence import BRIDGES, Instrument, Reading
+from iron_probe.core.diagnose.evidence import BRIDGES, OF_BATTERY, Instrument, Reading
 from iron_probe.core.diagnose.likelihood import Fit, fit_one, predict
 from iron_probe.core.diagnose.own_test import own_test, unproven
 from iron_probe.core.diagnose.posterior import Posterior, Struck, Suspect
@@ -23,6 +23,8 @@ OFF_SHEET_PRIOR = 0.03
 """Chance beforehand that the fault is on nothing the sheet shows."""
 OFF_SHEET_SOUND = 0.5
 """Share of readings such a fault leaves as a sound machine has them."""
+ANYTHING = {Instrument.CLAMP: 1 / 400, Instrument.TESTER: 1 / 0.1, Instrument.CAPACITY: 1 / 200}
+"""Density of a reading that may be anything [1/A, 1/Ω, 1/Ah]; for volts by the system's."""
 SURVIVORS, SURVIVING = 6, 2e-3
 """At most so many hypotheses are refined, and only those with at least this share."""
 STRATUM_SHARE = 0.02
@@ -134,6 +136,10 @@ class Case:
         reading, network = place.reading, self.ensemble.network
         if reading.instrument in BRIDGES:
             predicted, chatter = bridged(self.ensemble, reading, self._values(some))
+        elif reading.instrument in OF_BATTERY:
+            row = network.row[(reading.branch or "").partition(".")[0], OF_BATTERY[reading.instrument]]
+            predicted = self.ensemble.first_row(row) if some is None else self._values(some)[row]
+            chatter = np.zeros(len(predicted), dtype=bool)
         elif reading.instrument is Instrument.OHMMETER:
             predicted = unplugged_ohm(network, reading, self._values(some))
             chatter = np.zeros(len(predicted), dtype=bool)
@@ -201,9 +207,7 @@ class Case:
         ensemble, size = self.ensemble, self.ensemble.size
         sound = np.array([logsumexp(f.log[:size]) - np.log(size) for f in fits])
         volts = 1 / (1.1 * ensemble.sheet.system_v)
-        anything = np.array(
-            [1 / 6 if p.reading.value is None else 1 / 400 if p.reading.instrument is Instrument.CLAMP else volts for p in places]
-        )
+        anything = np.array([1 / 6 if p.reading.value is None else ANYTHING.get(p.reading.instrument, volts) for p in places])
         strange = np.logaddexp(np.log(OFF_SHEET_SOUND) + sound, np.log(1 - OFF_SHEET_SOUND) + np.log(anything)) if places else sound
         anywhere = float(strange.sum())
         beside = refined.copy()

@@ -210,6 +210,20 @@ class Ensemble:
         """Parameters (parameters, V) of the whole first draw, for tests that change the circuit."""
         return np.concatenate(list(self._batches()), axis=1)[:, self._columns]
 
+    def first_row(self, row: int) -> Floats:
+        """One parameter of the whole first draw, without building the others."""
+        shares = np.concatenate([_shares(s, PER_STRATUM) for s in range(STRATA)])
+        machine = self._machines(self.size, 0)[row]
+        found = np.tile(machine, (len(self.hypotheses), 1))
+        for k, h in enumerate(self.hypotheses):
+            if any(e.row == row for m in h.modes for e in m.effects):
+                count = self._solved(k)
+                one = _faulty(h, self._machines(self.size, 0)[:, :count], shares[:count])[row]
+                found[k] = one[np.arange(self.size) % count]
+            elif h.modes and self._solved(k) < self.size:
+                found[k] = machine[np.arange(self.size) % self._solved(k)]
+        return found.ravel()
+
     def values_at(self, chosen: NDArray[np.int64]) -> Floats:
         """Parameters (parameters, chosen) of some variants of the first draw, by their number."""
         shares = np.concatenate([_shares(s, PER_STRATUM) for s in range(STRATA)])

@@ -25,6 +25,8 @@ class Instrument(StrEnum):
     STRAP = "strap"
     EYES = "eyes"
     FUNCTION = "function"
+    TESTER = "battery_tester"
+    CAPACITY = "capacity"
 
 
 LAMPS = (Instrument.LAMP_SMALL, Instrument.LAMP_MEDIUM, Instrument.LAMP_LARGE)
@@ -34,18 +36,22 @@ UNIT: dict[Instrument, str] = {
     Instrument.LOAD: "V",
     Instrument.CLAMP: "A",
     Instrument.OHMMETER: "Ω",
+    Instrument.TESTER: "Ω",
+    Instrument.CAPACITY: "Ah",
 }
 """Unit of the instruments that show a number; the others answer with a word."""
 
 LAMP_WORDS = ("off", "dim", "bright")
 FUNCTION_WORDS = ("dead", "weak", "works")
-AROUND = (Instrument.CLAMP, Instrument.FUNCTION)
-"""Instruments that name a branch: what the clamp is around, which function is looked at."""
+AROUND = (Instrument.CLAMP, Instrument.FUNCTION, Instrument.TESTER, Instrument.CAPACITY)
+"""Instruments that name a branch: what the clamp is around, which function is looked at, which battery was tested."""
+OF_BATTERY = {Instrument.TESTER: "r_ohm", Instrument.CAPACITY: "capacity_ah"}
+"""Battery tests, with the parameter of the battery that they show: internal resistance [Ω], capacity at 20 h [Ah]."""
 Brightness = Literal["off", "dim", "bright"]
 
 
 class Reading(BaseModel):
-    """One reading. Two points for leads, a branch for the clamp; `value` in V, A or Ω, or `word` for lamps, bridges and eyes.
+    """One reading. Two points for leads, a branch for the clamp; `value` in V, A, Ω or Ah, or `word` for lamps, bridges and eyes.
 
     `resolution` is one step of the last digit; `bound` tells over range and under the last digit from an exact figure;
     `amps` the current clamped in the same moment; `crank` counts attempts, so that readings of one crank are known;
@@ -93,6 +99,8 @@ def check_reading(reading: Reading, network: Network) -> None:
             if point is not None:
                 network.sheet.point(point)
         if reading.branch is not None:
-            network.find_branch(reading.branch)
+            owner = network.owners[network.find_branch(reading.branch)]
+            if reading.instrument in OF_BATTERY and owner.type != "battery":
+                raise ReadingError(f"a {reading.instrument.value} reading is taken on a battery; {reading.branch} is a {owner.type}")
     except SolveError as error:
         raise ReadingError(str(error)) from error

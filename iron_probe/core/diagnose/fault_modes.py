@@ -157,6 +157,7 @@ def _of(element: Element, network: Network, peak_a: float) -> Iterator[FaultMode
                 most=2.6,
             )
             yield mode("worn", 3.0, Effect(row[element.id, "r_ohm"], Change.SCALE), least=2.0, most=12.0)
+            yield mode("low_capacity", 1.0, Effect(row[element.id, "capacity_ah"], Change.SCALE), least=0.05, most=0.6)
             yield mode(
                 "dead_cell",
                 1.0,

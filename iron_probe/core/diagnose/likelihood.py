@@ -35,6 +35,12 @@ LAMP_LIMITS = (0.2, 0.7)
 """Shares of system voltage where a lamp begins to glow and counts as bright (common practice)."""
 FUNCTION_LIMITS = (0.3, 0.72)
 """Shares of system voltage across a consumer where it stirs and where it works (common practice)."""
+TESTER_SHARE, TESTER_FLOOR_OHM = 0.15, 2e-4
+"""A conductance tester's resistance: share and floor [Ω] (common practice)."""
+CAPACITY_SHARE = 0.12
+"""What Peukert's exponent and the load leave open in a capacity (`core/bench/battery/capacity.py`)."""
+WIDEST = {Instrument.CLAMP: 1000.0, Instrument.TESTER: 0.2, Instrument.CAPACITY: 500.0}
+"""Span [A, Ω, Ah] over which a slip may fall; volts: 2.2 times the system's."""
 LOAD_A = 100.0
 """Current of the load tester [A]."""
 
@@ -91,6 +97,10 @@ def predict(reading: Reading, network: Network, prediction: Prediction) -> Float
 def scale_of(reading: Reading, predicted: Floats) -> Floats:
     """Width (V,) of the likelihood [V or A] about what is predicted."""
     step = reading.resolution / np.sqrt(12)
+    if reading.instrument is Instrument.TESTER:
+        return np.hypot(TESTER_FLOOR_OHM, TESTER_SHARE * predicted)
+    if reading.instrument is Instrument.CAPACITY:
+        return np.hypot(1.0, CAPACITY_SHARE * predicted)
     if reading.instrument is Instrument.CLAMP:
         return np.sqrt(step**2 + CLAMP_FLOOR_A**2 + ((CLAMP_SHARE + MODEL_SHARE) * predicted) ** 2)
     return np.sqrt(step**2 + MODEL_FLOOR_V**2 + ((METER_SHARE + MODEL_SHARE) * predicted) ** 2)
@@ -113,7 +123,7 @@ def fit_one(reading: Reading, values: Sequence[float], predicted: Floats, chatte
     ordered = sorted(values)
     together = ordered[-1] - ordered[0] <= 6 * float(np.median(scale_of(reading, np.array([np.mean(ordered)]))))
     groups = [float(np.mean(ordered))] if together else ordered
-    wide = 2.2 * system_v if reading.instrument is not Instrument.CLAMP else 1000.0
+    wide = WIDEST.get(reading.instrument, 2.2 * system_v)
     inside = np.mean([_density(reading, v, predicted, scale) for v in groups], axis=0)
     astray = 1.0 if reading.bound is not Bound.EXACT else 1.0 / wide
     total = (1 - slip) * inside + slip * astray

@@ -281,7 +281,9 @@ def _ranked(order: Order, tests: Sequence[Candidate], value: Floats, minutes: Fl
         if order is Order.SOURCE:
             wanted, least = {network.sheet.plus, network.sheet.minus}, 0.0
         else:
-            at_part = (o for o in network.owners if starter.start in o.points() and o.type in ("starter", "solenoid", "relay"))
+            on_path = {name.partition(".")[0] for name in book.heavy.supply}
+            near = (o for o in network.owners if starter.start in o.points() or o.id in on_path)
+            at_part = [o for o in near if o.type in ("starter", "solenoid", "relay")]
             wanted = {p for o in at_part for p in o.points()} | {
                 *book.heavy.supply_points[-2:],
                 *book.heavy.ground_points[:1],

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from iron_probe.core.circuit.elements import Battery, BranchKind, Module, Relay, Solenoid, Starter
 from iron_probe.core.circuit.heavy_path import heavy_path
 from iron_probe.core.circuit.network import Network
-from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.evidence import OF_BATTERY, Instrument, Reading
 
 LEAST_OWN_CURRENT = 0.3
 """A clamp is a starter's own test from this share of its load current."""
@@ -18,6 +18,8 @@ def own_test(network: Network, element_id: str, reading: Reading) -> bool:
     A coil or a module's own supply is no test of the element: they are its command and its feed (`proofs`).
     """
     element = network.sheet.element(element_id)
+    if reading.instrument in OF_BATTERY:
+        return reading.branch == element_id
     if reading.instrument is Instrument.CLAMP:
         branch = reading.branch or ""
         if not isinstance(element, Starter) or abs(reading.value or 0.0) < LEAST_OWN_CURRENT * element.load_a:
