@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, TypeVar
 from uuid import UUID
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
@@ -48,13 +48,55 @@ class CondemnLine(_Line):
     reason: str = ""
 
 
-Line = Annotated[ReadingLine | WithdrawLine | RepairLine | CondemnLine, Field(discriminator="kind")]
-LINE: TypeAdapter[ReadingLine | WithdrawLine | RepairLine | CondemnLine] = TypeAdapter(Line)
+class TestLine(_Line):
+    """A test made on a screen of its own: `screen` it belongs to, its `subject` there (a battery, a capture, a check), the `test`,
+    what was `typed`, and the readings it leaves as evidence."""
+
+    __test__ = False
+    kind: Literal["test"] = "test"
+    screen: Literal["battery", "capture", "check"]
+    subject: str
+    test: str
+    typed: dict[str, str] = {}
+    readings: list[Reading] = []
+
+
+class CodeLine(_Line):
+    """A trouble code noted by hand from a scan tool; `elements` are the parts of the sheet it names."""
+
+    kind: Literal["code"] = "code"
+    code: str
+    text: str = ""
+    module: str = ""
+    active: bool = False
+    elements: list[str] = []
+
+
+class TickLine(_Line):
+    """A point of the after-repair list, done or not."""
+
+    kind: Literal["tick"] = "tick"
+    item: str
+    done: bool = True
+
+
+class WaitLine(_Line):
+    """Something that takes time: what for, and until when."""
+
+    kind: Literal["wait"] = "wait"
+    text: str
+    until: datetime
+
+
+Other = TypeVar("Other", bound=TestLine | CodeLine | TickLine | WaitLine)
+AnyLine = ReadingLine | WithdrawLine | RepairLine | CondemnLine | TestLine | CodeLine | TickLine | WaitLine
+Line = Annotated[AnyLine, Field(discriminator="kind")]
+LINE: TypeAdapter[AnyLine] = TypeAdapter(Line)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LoggedReading:
-    """A reading with its number in the job, the epoch it belongs to, and why it does not count, if so."""
+    """A reading with its number in the job, the epoch it belongs to, why it does not count, if so, and the screen whose test left it."""
 
     id: UUID
     number: int
@@ -65,6 +107,7 @@ class LoggedReading:
     corrects: int | None = None
     withdrawn: bool = False
     corrected_by: int | None = None
+    screen: str = ""
 
     @property
     def counts(self) -> bool:
@@ -94,12 +137,24 @@ class Condemned:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Kept:
+    """A line of another kind that stands: a test, a code, a tick, a wait; `first` is the number of the first reading it left, if any."""
+
+    id: UUID
+    at: datetime
+    epoch: int
+    line: TestLine | CodeLine | TickLine | WaitLine
+    first: int | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class JobLog:
     """The log as it stands now. `last` is the newest line that undo would take back, `withdrawn` the newest that redo would restore."""
 
     readings: tuple[LoggedReading, ...] = ()
     repairs: tuple[LoggedRepair, ...] = ()
     condemned: tuple[Condemned, ...] = ()
+    others: tuple[Kept, ...] = ()
     epoch: int = 0
     last: UUID | None = None
     redo: UUID | None = None
@@ -108,12 +163,20 @@ class JobLog:
         """The readings of an epoch that count, in the order they were taken."""
         return [r for r in self.readings if r.counts and r.epoch == epoch]
 
+    def tests(self, screen: str) -> list[tuple[Kept, TestLine]]:
+        """The tests of a screen that stand, oldest first."""
+        return [(k, k.line) for k in self.others if isinstance(k.line, TestLine) and k.line.screen == screen]
+
+    def lines(self, kind: type[Other]) -> list[tuple[Kept, Other]]:
+        """Other lines of a kind that stand, oldest first."""
+        return [(k, k.line) for k in self.others if isinstance(k.line, kind)]
+
 
 @dataclass(slots=True)
 class _Entry:
     id: UUID
     at: datetime
-    line: ReadingLine | WithdrawLine | RepairLine | CondemnLine
+    line: AnyLine
     withdrawn_by: UUID | None = field(default=None)
 
 
@@ -127,11 +190,15 @@ def read_log(rows: Sequence[tuple[UUID, datetime, str, dict[str, Any]]]) -> JobL
             target.withdrawn_by = entry.id
             if isinstance(target.line, WithdrawLine) and target.line.entry in by_id:
                 by_id[target.line.entry].withdrawn_by = None
-    number_of = {e.id: n for n, e in enumerate((e for e in entries if isinstance(e.line, ReadingLine)), start=1)}
+    number_of, next_number = {}, 1
+    for entry in entries:  # a test that leaves several readings takes as many numbers
+        if isinstance(entry.line, ReadingLine | TestLine):
+            number_of[entry.id] = next_number
+            next_number += len(entry.line.readings) if isinstance(entry.line, TestLine) else 1
     corrected = {
         e.line.corrects: number_of[e.id] for e in entries if isinstance(e.line, ReadingLine) and e.line.corrects and e.withdrawn_by is None
     }
-    readings, repairs, condemned, epoch = [], [], [], 0
+    readings, repairs, condemned, others, epoch = [], [], [], [], 0
     for entry in entries:
         line = entry.line
         if isinstance(line, ReadingLine):
@@ -148,11 +215,21 @@ def read_log(rows: Sequence[tuple[UUID, datetime, str, dict[str, Any]]]) -> JobL
                     corrected_by=corrected.get(entry.id),
                 )
             )
+        elif isinstance(line, TestLine):
+            readings += [
+                LoggedReading(
+                    id=entry.id, number=number_of[entry.id] + k, epoch=epoch, at=entry.at, reading=reading,
+                    typed=f"{line.screen}, {line.test}", screen=line.screen, withdrawn=entry.withdrawn_by is not None,
+                )
+                for k, reading in enumerate(line.readings)
+            ]  # fmt: skip
         elif isinstance(line, RepairLine) and entry.withdrawn_by is None:
             repairs.append(LoggedRepair(id=entry.id, at=entry.at, text=line.text, elements=tuple(line.elements), epoch=epoch))
             epoch += 1
         elif isinstance(line, CondemnLine) and entry.withdrawn_by is None:
             condemned.append(Condemned(id=entry.id, at=entry.at, element=line.element, proven=line.proven, reason=line.reason))
+        if isinstance(line, TestLine | CodeLine | TickLine | WaitLine) and entry.withdrawn_by is None:
+            others.append(Kept(id=entry.id, at=entry.at, epoch=epoch, line=line, first=number_of.get(entry.id)))
     standing = [e for e in entries if e.withdrawn_by is None and not isinstance(e.line, WithdrawLine)]
     newest = entries[-1] if entries else None
     undone = newest.line.entry if newest and isinstance(newest.line, WithdrawLine) else None
@@ -161,6 +238,7 @@ def read_log(rows: Sequence[tuple[UUID, datetime, str, dict[str, Any]]]) -> JobL
         readings=tuple(readings),
         repairs=tuple(repairs),
         condemned=tuple(condemned),
+        others=tuple(others),
         epoch=epoch,
         last=standing[-1].id if standing else None,
         redo=newest.id if newest and newest_is_undo else None,

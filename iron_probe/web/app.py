@@ -12,7 +12,7 @@ from sqlalchemy.exc import OperationalError
 from starlette.exceptions import HTTPException
 
 from iron_probe.core.errors import IronProbeError
-from iron_probe.web import api, bench, intake, repair, report, yard
+from iron_probe.web import api, battery, bench, intake, repair, report, yard
 from iron_probe.web.csrf import CsrfError, ensure_token
 from iron_probe.web.page import templates
 
@@ -25,7 +25,7 @@ def create_app(engine: Engine) -> FastAPI:
     app = FastAPI(title="Iron Probe", docs_url=None, redoc_url=None, openapi_url="/api/v1/openapi.json")
     app.state.engine = engine
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for screen in (yard, intake, bench, repair, report):
+    for screen in (yard, intake, bench, battery, repair, report):
         app.include_router(screen.router, include_in_schema=False)
 
     app.include_router(api.router)

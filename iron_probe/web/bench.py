@@ -28,7 +28,7 @@ def bench(
     """The bench of a job; leads, state and instrument may be named in the address, or a reading to correct."""
     log = queries.job_log(db, job)
     typed = Typed(red=red, black=black, state=state, instrument=instrument)
-    old = next((r for r in log.readings if str(r.id) == corrects and r.counts), None)
+    old = next((r for r in log.readings if str(r.id) == corrects and r.counts and not r.screen), None)
     if old is not None:
         typed = Typed.correcting(old)
     page = bench_page(job, log, typed)
@@ -96,7 +96,7 @@ def log_reading(request: Request, job: CurrentJob, db: Db, form: Form) -> Respon
         line = read_form(job, form, cranks)
         correcting = field(form, "corrects")
         if correcting:
-            known = {str(r.id): r.id for r in log.readings if r.counts}
+            known = {str(r.id): r.id for r in log.readings if r.counts and not r.screen}
             if correcting not in known:
                 raise ReadingError(
                     "The reading to correct no longer counts: it was withdrawn or corrected elsewhere. Log this as a new reading."

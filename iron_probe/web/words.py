@@ -84,6 +84,19 @@ def ohms(value: float | None) -> str:
     return "open" if value > 5e6 else f"{value * 1e-6:.3g} MΩ"
 
 
+def hours(value: float) -> str:
+    """Hours up to two days, days beyond, minutes below one hour."""
+    if value < 1:
+        return f"{value * 60:.0f} min"
+    return f"{value:.1f} h" if value < 48 else f"{value / 24:.1f} days"
+
+
+def figure(value: float, unit: str) -> str:
+    """A number of the core with its unit: V, A, Ω, Ah, min, rpm or a share."""
+    known = {"V": volts, "A": amps, "Ω": ohms, "share": percent}
+    return known[unit](value) if unit in known else f"{value:.3g} {unit}"
+
+
 def watts(value: float | None) -> str:
     """Whole watts, one decimal below ten."""
     return "–" if value is None else f"{value:.0f} W" if abs(value) >= 9.95 else f"{value:.1f} W"

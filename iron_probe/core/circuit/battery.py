@@ -31,6 +31,11 @@ COLD_RESISTANCE_PER_K = 0.0128
 """Exponential rise of internal resistance per kelvin below 25 °C; from 7.2 V at CCA and -18 °C (SAE J537, from memory)."""
 
 
+EMPTY_BELOW, EMPTY_STEEPNESS = 0.3, 6.0
+"""Below this charge a starter battery no longer passes cranking current whatever its plates could: its resistance rises steeply,
+at a tenth of its charge about eightfold (common practice: at a fifth it cranks badly, nearly empty not at all)."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BatteryState:
     """What the circuit needs to know of a battery: `state_of_charge` 0..1, `temp_degc` [°C], `health` share of rated CCA left."""
@@ -65,8 +70,9 @@ def state_of_charge(chemistry: Chemistry, rest_v: float, temp_degc: float = 25.0
 def internal_resistance_ohm(cca_a: float, state: BatteryState) -> float:
     """Internal resistance [Ω] under cranking of a 12 V block rated `cca_a` [A, above 0].
 
-    Rises in the cold and as charge falls: at half charge about 1.4 times, flat about 2.5 times (common practice).
+    Rises in the cold and as charge falls: at half charge about 1.4 times, nearly empty far more (common practice).
     """
     charge = min(max(state.state_of_charge, 0.0), 1.0)
     cold = exp(COLD_RESISTANCE_PER_K * (25 - state.temp_degc))
-    return FULL_RESISTANCE_V / (cca_a * state.health) * cold / (0.4 + 0.6 * charge)
+    nearly_empty = max(EMPTY_BELOW - charge, 0.0) / EMPTY_BELOW
+    return FULL_RESISTANCE_V / (cca_a * state.health) * cold / (0.4 + 0.6 * charge) * (1 + EMPTY_STEEPNESS * nearly_empty**2)

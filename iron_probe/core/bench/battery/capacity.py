@@ -88,7 +88,7 @@ def judge_capacity(run: CapacityRun) -> CapacityResult:
     expected = 60 * hours_at(mean_a, run.rated_ah, exponents[1])
     ends = None if reached else _ends(minutes, volts, run.floor_v)
     low, high = min(shares), max(shares)
-    limit = f"good from {GOOD_SHARE:.0%} of {run.rated_ah:g} Ah at 20 h, bad under {BAD_SHARE:.0%}; floor {run.floor_v:g} V"
+    limit = f"good from {100 * GOOD_SHARE:.0f} % of {run.rated_ah:g} Ah at 20 h, bad under {100 * BAD_SHARE:.0f} %; floor {run.floor_v:g} V"
     source = f"Peukert t = H (C/IH)^k with k {exponents[0]:g} to {exponents[2]:g} (from memory); 80 % after IEEE 450 (from memory)"
     judged = _judge(run, reached, share, low, high, ends, mean_a, exponents[2], limit, source)
     return CapacityResult(
@@ -122,7 +122,7 @@ def _judge(
         return Judged(verdict=verdict, text=text, limit=limit, source=source, next_step=next_step)
 
     if reached:
-        words = f"{share:.0%} of its rating ({low:.0%} to {high:.0%})."
+        words = f"{100 * share:.0f} % of its rating ({100 * low:.0f} % to {100 * high:.0f} %)."
         if low >= GOOD_SHARE:
             return say(Verdict.GOOD, words, "Recharge at once: it is empty now.")
         if high < BAD_SHARE:
@@ -131,16 +131,16 @@ def _judge(
             Verdict.WEAK, words + (" The interval crosses a limit." if low < BAD_SHARE or high >= GOOD_SHARE else ""), "Recharge at once."
         )
     if low >= GOOD_SHARE:
-        return say(Verdict.GOOD, f"At least {low:.0%} of its rating delivered and still above the floor. Stop here.", "Recharge.")
+        return say(Verdict.GOOD, f"At least {100 * low:.0f} % of its rating delivered and still above the floor. Stop here.", "Recharge.")
     if ends is not None:
         most = capacity_of(mean_a * (1 + AMPS_SHARE), ends / 60, steepest) / run.rated_ah
         if most < BAD_SHARE:
             return say(
                 Verdict.BAD,
-                f"The curve already proves it: carried on, it reaches {run.floor_v:g} V at {ends:.0f} min at the latest, under {most:.0%} of its rating. Stop here.",
+                f"The curve already proves it: carried on, it reaches {run.floor_v:g} V at {ends:.0f} min at the latest, under {100 * most:.0f} % of its rating. Stop here.",
                 "Recharge at once.",
             )
-    return say(Verdict.OPEN, f"At least {low:.0%} so far, still above the floor. Go on.")
+    return say(Verdict.OPEN, f"At least {100 * low:.0f} % so far, still above the floor. Go on.")
 
 
 def judge_accepted(accepted_ah: float, rated_ah: float) -> Judged:
@@ -150,8 +150,8 @@ def judge_accepted(accepted_ah: float, rated_ah: float) -> Judged:
     low, high = ((1 - lost) * accepted_ah / rated_ah for lost in (max(ACCEPT_LOST), min(ACCEPT_LOST)))
     verdict = Verdict.BAD if high < BAD_SHARE else Verdict.GOOD if low >= GOOD_SHARE else Verdict.WEAK
     return Judged(
-        verdict=verdict, text=f"{accepted_ah:g} Ah from flat: it holds {low:.0%} to {high:.0%} of its rating.",
-        limit=f"good from {GOOD_SHARE:.0%}, bad under {BAD_SHARE:.0%}",
+        verdict=verdict, text=f"{accepted_ah:g} Ah from flat: it holds {100 * low:.0f} % to {100 * high:.0f} % of its rating.",
+        limit=f"good from {100 * GOOD_SHARE:.0f} %, bad under {100 * BAD_SHARE:.0f} %",
         source="what was not put in cannot come out; up to 15 % of lead-acid's charge is lost (common practice)",
         next_step="Only from truly flat (10.5 V under load) to a tail current under 1 % does this count.",
     )  # fmt: skip

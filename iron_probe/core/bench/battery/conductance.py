@@ -33,11 +33,11 @@ def judge_conductance(measured_a: float, measured_as: Rating, rated_a: float, ra
     if not 20 <= rated_a <= 3000 or not 0 <= measured_a <= 4000:
         raise ReadingError(f"{measured_a:g} A against {rated_a:g} A: cold amps run from 20 to 3000 A. Check the figures.")
     share = measured_a / rated_a
-    limit = f"good from {GOOD_SHARE:.0%} of rated, worn under {WEAK_SHARE:.0%}"
-    text = f"{share:.0%} of rated. "
+    limit = f"good from {100 * GOOD_SHARE:.0f} % of rated, worn under {100 * WEAK_SHARE:.0f} %"
+    text = f"{100 * share:.0f} % of rated. "
     source = "common practice, no source"
     if share < GOOD_SHARE and (charge is None or charge < 0.7):
-        known = "its charge is not known" if charge is None else f"it is {charge:.0%} charged"
+        known = "its charge is not known" if charge is None else f"it is {100 * charge:.0f} % charged"
         return Judged(
             verdict=Verdict.OPEN, text=f"{text}Low, but {known}: a flat battery reads low. {NOT_PROVEN}", limit=limit, source=source,
             next_step="Recharge, rest, and test again.",

@@ -66,7 +66,7 @@ def judge_load_test(test: LoadTest) -> Judged:
                 f"{at}: under the limit, but it was not known to be charged. One deep discharge condemns nothing.",
                 "Recharge, rest, repeat the test.",
             )
-        return say(Verdict.BAD, f"{at}: under the limit with {test.charge:.0%} charge.")
+        return say(Verdict.BAD, f"{at}: under the limit with {100 * test.charge:.0f} % charge.")
     if seconds[-1] < TEST_S - 0.5:
         return say(Verdict.OPEN, f"{volts[-1]:.2f} V after {seconds[-1]:g} s so far; the test lasts {TEST_S:g} s.")
     last = float(np.interp(TEST_S, seconds, volts))

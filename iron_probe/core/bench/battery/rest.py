@@ -63,11 +63,11 @@ def judge_rest(check: RestCheck) -> RestResult:
         why = "it reads above full" if flatters else f"it was charged or driven {check.hours_since:g} h ago"
         return RestResult(
             charge=None, low=0, high=high,
-            judged=Judged(verdict=Verdict.OPEN, text=f"Surface charge flatters this figure: {why}. At most {high:.0%} charged.", limit=table, source=source,
+            judged=Judged(verdict=Verdict.OPEN, text=f"Surface charge flatters this figure: {why}. At most {100 * high:.0f} % charged.", limit=table, source=source,
                           next_step=f"Headlamps on for {BLEED_MINUTES:g} min, off, rest {BLEED_REST_MINUTES:g} min, read again."),
         )  # fmt: skip
     verdict = Verdict.GOOD if low >= RETEST_CHARGE - 0.05 else Verdict.WEAK if mid > 0.4 else Verdict.BAD
-    words = f"{mid:.0%} charged ({low:.0%} to {high:.0%})."
+    words = f"{100 * mid:.0f} % charged ({100 * low:.0f} % to {100 * high:.0f} %)."
     if check.chemistry == "lifepo4" and 0.1 < mid < 0.95:
         words += " This chemistry is flat between: the figure says little; count amp-hours."
     if verdict is not Verdict.GOOD:
