@@ -6,7 +6,7 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
 from iron_probe.core.bench.battery.card import TESTS
-from iron_probe.core.errors import IronProbeError
+from iron_probe.core.errors import IronProbeError, ReadingError
 from iron_probe.store import queries
 from iron_probe.store.job_log import TestLine, WaitLine, WithdrawLine
 from iron_probe.store.tables import now
@@ -36,9 +36,9 @@ def log_test(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     name, kind = field(form, "battery"), field(form, "test")
     typed = {k: field(form, k)[:LONGEST] for k in FIELDS if field(form, k)}
     page = battery_page(job, log, name)
+    if kind not in TESTS:
+        raise ReadingError(f"“{kind[:40]}” is not a battery test; there are {', '.join(TESTS)}")
     try:
-        if kind not in TESTS:
-            raise IronProbeError(f"“{kind[:40]}” is not a battery test; there are {', '.join(TESTS)}.")
         entry = page.card.judge(kind, typed)
     except IronProbeError as error:
         page = battery_page(job, log, name, refused=(kind, typed, str(error)))

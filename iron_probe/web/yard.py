@@ -7,11 +7,19 @@ from fastapi import APIRouter, Request, Response
 
 from iron_probe.machines import load_sheet
 from iron_probe.store import queries
-from iron_probe.store.tables import Job
+from iron_probe.store.job_log import JobLog, WaitLine
+from iron_probe.store.tables import Job, now
 from iron_probe.web.job_work import Work, work_of
 from iron_probe.web.page import Db, templates
 
 router = APIRouter()
+
+
+def waits_of(log: JobLog) -> tuple[WaitLine, ...]:
+    """What a job waits for, soonest first; a wait is over for good once something was read after it was due."""
+    last = max((r.at for r in log.readings if r.counts), default=None)
+    open_waits = [line for _, line in log.lines(WaitLine) if last is None or last < line.until]
+    return tuple(sorted(open_waits, key=lambda w: w.until))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -22,6 +30,8 @@ class YardRow:
     sheet_title: str
     work: Work
     last_at: datetime
+    waits: tuple[WaitLine, ...]
+    now: datetime
 
 
 @router.get("/")
@@ -31,7 +41,11 @@ def yard(request: Request, db: Db, sort: str = "state") -> Response:
     for job in queries.open_jobs(db):
         log = queries.job_log(db, job)
         last = max([job.created_at, *(r.at for r in log.readings), *(r.at for r in log.repairs)])
-        rows.append(YardRow(job=job, sheet_title=load_sheet(job.sheet_id).title, work=work_of(job, log), last_at=last))
+        rows.append(
+            YardRow(
+                job=job, sheet_title=load_sheet(job.sheet_id).title, work=work_of(job, log), last_at=last, waits=waits_of(log), now=now()
+            )
+        )
     keys = {"machine": lambda r: r.job.machine.casefold(), "last": lambda r: -r.last_at.timestamp(), "number": lambda r: r.job.number}
     if sort in keys:
         rows.sort(key=keys[sort])

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 
 from iron_probe.core.bench.battery.capacity import CapacityRun, judge_accepted, judge_capacity
 from iron_probe.core.bench.battery.conductance import judge_conductance, judge_resistance
-from iron_probe.core.bench.battery.guard import Tested, why_not_condemned
+from iron_probe.core.bench.battery.guard import MadeTest, why_not_condemned
 from iron_probe.core.bench.battery.judged import Judged, Verdict
 from iron_probe.core.bench.battery.load_test import LoadTest, judge_load_test
 from iron_probe.core.bench.battery.rest import RestCheck, judge_parallel, judge_rest, judge_series
@@ -45,7 +45,7 @@ class BatteryCard:
     charge: float | None = None
     rest_v: float | None = None
     share_left: float | None = None
-    _tested: list[Tested] = field(default_factory=list)
+    _tested: list[MadeTest] = field(default_factory=list)
 
     @property
     def blocks(self) -> float:
@@ -64,14 +64,14 @@ class BatteryCard:
     def add(self, kind: str, typed: Typed) -> Entry:
         """Judge a test and keep it."""
         entry = self.judge(kind, typed)
-        self._tested.append(Tested(kind=kind, verdict=entry.judged.verdict, charge=self.charge))
+        self._tested.append(MadeTest(kind=kind, verdict=entry.judged.verdict, charge=self.charge))
         self.entries.append(entry)
         found = {name: value for name, value, _ in entry.figures}
         if kind == "rest":
             self.rest_v = found["rest"]
             self.charge = found.get("charge")
             if self.charge is not None:
-                self._tested[-1] = Tested(kind=kind, verdict=entry.judged.verdict, charge=self.charge)
+                self._tested[-1] = MadeTest(kind=kind, verdict=entry.judged.verdict, charge=self.charge)
         if kind == "capacity" and entry.judged.verdict is not Verdict.OPEN:
             self.share_left = found["share"]
         return entry

@@ -8,7 +8,7 @@ from iron_probe.core.bench.battery.rest import RETEST_CHARGE
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Tested:
+class MadeTest:
     """A test in the order it was made: its `kind`, verdict, and the charge 0..1 known before it (None: unknown)."""
 
     kind: str
@@ -20,7 +20,7 @@ PROVING = ("load", "capacity", "accepted", "conductance", "resistance")
 """Tests that judge a battery once it is charged; rest and cranking volts alone do not."""
 
 
-def why_not_condemned(tests: Sequence[Tested]) -> str | None:
+def why_not_condemned(tests: Sequence[MadeTest]) -> str | None:
     """Why the battery cannot be condemned yet, or None when it can: a test that judges failed on a charged battery."""
     failed = [t for t in tests if t.kind in PROVING and t.verdict is Verdict.BAD]
     if any(t.kind in ("capacity", "accepted") or (t.charge or 0.0) >= RETEST_CHARGE for t in failed):
