@@ -2,6 +2,7 @@
 
 IronProbeError
 ├── SheetError      a circuit sheet cannot be used; carries every mistake found
+├── CaptureError    a capture file cannot be read as asked
 ├── ReadingError    a typed or listed reading cannot be understood
 └── SolveError      a question the circuit cannot answer (unknown state, point or element)
 """
@@ -37,6 +38,10 @@ class SheetError(IronProbeError):
 
 class ReadingError(IronProbeError):
     """A reading cannot be understood; nothing was logged."""
+
+
+class CaptureError(IronProbeError):
+    """A capture cannot be read: the file, its layout or its time base."""
 
 
 class SolveError(IronProbeError):
