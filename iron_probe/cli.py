@@ -72,7 +72,13 @@ def serve(fresh: Annotated[bool, typer.Option(help="Throw the data away and star
                 if count_jobs(session) == 0:
                     fill_yard(session)
             typer.echo(f"Iron Probe is at http://127.0.0.1:{settings.port}  (Ctrl-C stops it)")
-            uvicorn.run(create_app(engine), host="127.0.0.1", port=settings.port, log_level="warning", timeout_graceful_shutdown=3)
+            uvicorn.run(
+                create_app(engine, settings.data / "uploads"),
+                host="127.0.0.1",
+                port=settings.port,
+                log_level="warning",
+                timeout_graceful_shutdown=3,
+            )
             engine.dispose()
     except ClusterError as error:
         raise fail(str(error)) from error

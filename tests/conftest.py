@@ -77,8 +77,8 @@ class Visitor(TestClient):
 
 
 @pytest.fixture
-def visitor(yard: Engine) -> Iterator[Visitor]:
-    with Visitor(create_app(yard)) as client:
+def visitor(yard: Engine, tmp_path: Path) -> Iterator[Visitor]:
+    with Visitor(create_app(yard, tmp_path)) as client:
         client.get("/")
         yield client
 

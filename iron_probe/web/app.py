@@ -1,6 +1,7 @@
 """The web application: routes, safety headers and the one place where errors become answers."""
 
-from collections.abc import Awaitable, Callable
+import contextlib
+from collections.abc import AsyncIterator, Awaitable, Callable
 from pathlib import Path
 
 from fastapi import FastAPI, Request, Response
@@ -9,23 +10,34 @@ from fastapi.responses import JSONResponse, PlainTextResponse
 from fastapi.staticfiles import StaticFiles
 from sqlalchemy import Engine
 from sqlalchemy.exc import OperationalError
+from sqlmodel import Session
 from starlette.exceptions import HTTPException
 
 from iron_probe.core.errors import IronProbeError
-from iron_probe.web import api, battery, bench, intake, repair, report, yard
+from iron_probe.web import api, battery, bench, captures, intake, repair, report, yard
 from iron_probe.web.csrf import CsrfError, ensure_token
+from iron_probe.web.importing import Importer
 from iron_probe.web.page import templates
 
 STATIC = Path(__file__).parent / "static"
 POLICY = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'; manifest-src 'self'"
 
 
-def create_app(engine: Engine) -> FastAPI:
-    """The app on a migrated database."""
-    app = FastAPI(title="Iron Probe", docs_url=None, redoc_url=None, openapi_url="/api/v1/openapi.json")
-    app.state.engine = engine
+def create_app(engine: Engine, uploads: Path) -> FastAPI:
+    """The app on a migrated database; uploaded captures lie in `uploads` until they are read."""
+    importer = Importer(engine, uploads)
+
+    @contextlib.asynccontextmanager
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        with Session(engine) as session:
+            importer.resume(session)
+        yield
+        importer.stop()
+
+    app = FastAPI(lifespan=lifespan, title="Iron Probe", docs_url=None, redoc_url=None, openapi_url="/api/v1/openapi.json")
+    app.state.engine, app.state.importer = engine, importer
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for screen in (yard, intake, bench, battery, repair, report):
+    for screen in (yard, intake, bench, battery, captures, repair, report):
         app.include_router(screen.router, include_in_schema=False)
 
     app.include_router(api.router)

@@ -3,12 +3,14 @@
 from datetime import datetime
 from textwrap import wrap
 
+from iron_probe.core.bench.cranking import CrankTrace
 from iron_probe.core.bench.drop import Verdict
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import OF_BATTERY, Instrument, Reading
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.core.solve.symptom import SYMPTOMS
+from iron_probe.core.trace.layout import UNIT_OF, Layout
 
 SYMPTOM = {
     Symptom.NOTHING: "nothing at all",
@@ -95,6 +97,29 @@ def figure(value: float, unit: str) -> str:
     """A number of the core with its unit: V, A, Ω, Ah, min, rpm or a share."""
     known = {"V": volts, "A": amps, "Ω": ohms, "share": percent}
     return known[unit](value) if unit in known else f"{value:.3g} {unit}"
+
+
+def rate(step_s: float) -> str:
+    """Samples a second, or the step where it is longer than a second."""
+    hertz = 1 / step_s
+    if hertz < 1:
+        return f"one every {step_s:.3g} s"
+    return f"{hertz / 1000:.4g} kHz" if hertz >= 1000 else f"{hertz:.4g} Hz"
+
+
+def percent_whole(share: float) -> str:
+    """A share as whole percent."""
+    return f"{100 * share:.0f} %"
+
+
+def channel_units(layout: Layout) -> list[str]:
+    """The unit of each channel of a capture."""
+    return [UNIT_OF[c.role] for c in layout.channels]
+
+
+def marks_of(trace: CrankTrace | None) -> list[dict[str, str | float]]:
+    """The features of a trace as the chart marks them."""
+    return [{"name": f.name, "start_s": f.start_s, "end_s": f.end_s} for f in trace.features] if trace else []
 
 
 def watts(value: float | None) -> str:

@@ -1,7 +1,7 @@
 """What a crank trace tells: inrush, mean current and volts, speed from the humps, evenness, gaps and hash, supply resistance."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -75,6 +75,7 @@ class CrankTrace:
     drop_v: float | None
     supply_ohm: float | None
     rpm: float | None
+    first_hump_s: float | None
     humps: tuple[Hump, ...]
     dropouts: int
     hash_per_s: float
@@ -84,14 +85,12 @@ class CrankTrace:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Engine:
-    """What is known of the engine and its usual crank: the sound machine's amps and speed, and the firing order if a trigger is known."""
+    """What is known of the engine and its usual crank: the sound machine's amps and speed."""
 
     cylinders: int
     strokes: int = 4
     expected_a: float | None = None
     expected_rpm: float | None = None
-    firing_order: tuple[int, ...] = ()
-    trigger_s: float | None = None
 
 
 def analyse(step_s: float, roles: Sequence[Role], data: Sequence[Singles], engine: Engine, start_s: float = 0.0) -> CrankTrace:
@@ -148,14 +147,14 @@ def analyse(step_s: float, roles: Sequence[Role], data: Sequence[Singles], engin
                 meaning="lead to lead, only while the current flows",
             )
         )
-    rpm, humps, more = _humps(coarse[steady], coarse_s, start_s + steady.start * coarse_s, engine)
+    rpm, first_hump, humps, more = _humps(coarse[steady], coarse_s, start_s + steady.start * coarse_s, engine)
     features += more
     fine_s, fine = _averaged(amps[round(steady.start * coarse_s / step_s) : round(steady.stop * coarse_s / step_s)], step_s, FINE_HZ)
     gaps, hash_per_s, found = _hash(fine, fine_s, start_s + steady.start * coarse_s, mean_a)
     features += found
     trace = CrankTrace(
         start_s=begin, end_s=end, inrush_a=inrush, mean_a=mean_a, mean_v=mean_v, least_v=least_v, rest_v=rest_v, drop_v=drop_v,
-        supply_ohm=supply, rpm=rpm, humps=humps, dropouts=gaps, hash_per_s=hash_per_s, features=tuple(features), words=(),
+        supply_ohm=supply, rpm=rpm, first_hump_s=first_hump, humps=humps, dropouts=gaps, hash_per_s=hash_per_s, features=tuple(features), words=(),
     )  # fmt: skip
     return _worded(trace, engine)
 
@@ -201,18 +200,34 @@ def _supply_ohm(amps: Floats, volts: Floats, first: int, last: int) -> float | N
     return -slope if slope < 0 else None
 
 
-def _humps(amps: Floats, step_s: float, begin: float, engine: Engine) -> tuple[float | None, tuple[Hump, ...], list[Feature]]:
-    """Speed from the mean time between humps, and each cylinder's hump against the others."""
+def named_humps(trace: CrankTrace, cylinders: int, strokes: int, trigger_s: float, firing_order: Sequence[int]) -> tuple[Hump, ...]:
+    """The humps named by cylinder: cylinder 1 is on top of its compression at `trigger_s`, the others follow in `firing_order`.
+
+    CaptureError when the order is not one of all cylinders, or the trace has no humps.
+    """
+    if sorted(firing_order) != list(range(1, cylinders + 1)) or firing_order[0] != 1:
+        raise CaptureError(
+            f"A firing order of {cylinders} cylinders names each once and begins with 1, such as {'-'.join(map(str, range(1, cylinders + 1)))}."
+        )
+    if not trace.humps or trace.rpm is None or trace.first_hump_s is None:
+        raise CaptureError("No humps stand out in this trace, so none can be named.")
+    period = 60 / trace.rpm / (cylinders / (2 if strokes == 4 else 1))
+    first = round((trigger_s - trace.first_hump_s) / period)
+    return tuple(replace(h, name=f"cylinder {firing_order[(h.place - 1 - first) % cylinders]}") for h in trace.humps)
+
+
+def _humps(amps: Floats, step_s: float, begin: float, engine: Engine) -> tuple[float | None, float | None, tuple[Hump, ...], list[Feature]]:
+    """Speed from the mean time between humps, when the first judged one is, and each cylinder's hump against the others."""
     per_turn = engine.cylinders / (2 if engine.strokes == 4 else 1)
     low, high = RPM[0] / 60 * per_turn, RPM[1] / 60 * per_turn
     span = len(amps) * step_s
     if span < 3 / low and span < 0.5:
-        return None, (), []
+        return None, None, (), []
     flat = amps - ndimage.uniform_filter1d(amps, max(round(1.0 / low / step_s), 3))
     freq, power = signal.periodogram(flat, fs=1 / step_s, window="hann", nfft=max(4 * len(flat), 1024))
     inside = (freq >= low) & (freq <= min(high, 0.2 / step_s))
     if not inside.any() or power[inside].max() < 20 * np.median(power[inside]):
-        return None, (), []
+        return None, None, (), []
     hump_hz = _fundamental(freq, power, inside)
     smooth = ndimage.gaussian_filter1d(amps, 0.08 / hump_hz / step_s)
     band = signal.butter(2, (0.6 * hump_hz, min(1.5 * hump_hz, 0.45 / step_s)), "bandpass", fs=1 / step_s, output="sos")
@@ -220,7 +235,7 @@ def _humps(amps: Floats, step_s: float, begin: float, engine: Engine) -> tuple[f
     peaks = signal.find_peaks(wave, distance=max(round(0.6 / hump_hz / step_s), 1))[0]
     peaks = peaks[(peaks > 0.4 / hump_hz / step_s) & (peaks < len(amps) - 0.4 / hump_hz / step_s)]
     if len(peaks) < 3:
-        return None, (), []
+        return None, None, (), []
     exact = np.array([_vertex(wave, p) for p in peaks])
     period = float(np.polyfit(np.arange(len(exact)), exact, 1)[0]) * step_s
     rpm = 60 / period / per_turn
@@ -232,7 +247,7 @@ def _humps(amps: Floats, step_s: float, begin: float, engine: Engine) -> tuple[f
         unit="rpm",
         meaning=f"{len(peaks)} humps, {per_turn:g} a turn: one hump, one compression",
     )
-    return rpm, _evenness(smooth, peaks, step_s, begin, engine), [feature]
+    return rpm, begin + float(exact[1]) * step_s, _evenness(smooth, peaks, engine), [feature]
 
 
 def _fundamental(freq: Floats, power: Floats, inside: NDArray[np.bool_]) -> float:
@@ -249,7 +264,7 @@ def _vertex(wave: Floats, at: int) -> float:
     return at + (0.5 * (a - c) / bend if bend else 0.0)
 
 
-def _evenness(smooth: Floats, peaks: NDArray[np.int64], step_s: float, begin: float, engine: Engine) -> tuple[Hump, ...]:
+def _evenness(smooth: Floats, peaks: NDArray[np.int64], engine: Engine) -> tuple[Hump, ...]:
     """Each cylinder's hump over the valleys beside it, relative to the mean of the others, with its standard error."""
     count = engine.cylinders
     if count < 2 or len(peaks) < LEAST_CYCLES * count + 1:
@@ -265,23 +280,12 @@ def _evenness(smooth: Floats, peaks: NDArray[np.int64], step_s: float, begin: fl
     typical = float(np.median(means))
     if typical <= 0:
         return ()
-    names = _names(peaks[1:-1], step_s, begin, engine)
     relative, error = means / typical, np.hypot(errors, np.median(errors)) / typical
     return tuple(
-        Hump(place=k + 1, name=names[k], relative=float(relative[k]), error=float(error[k]),
+        Hump(place=k + 1, name=f"hump {k + 1}", relative=float(relative[k]), error=float(error[k]),
              weak=bool(relative[k] < WEAK_SHARE and 1 - relative[k] > WEAK_WIDTHS * error[k]))
         for k in range(count)
     )  # fmt: skip
-
-
-def _names(peaks: NDArray[np.int64], step_s: float, begin: float, engine: Engine) -> list[str]:
-    """Names of the humps from the first on: cylinders, when the firing order and a trigger at cylinder 1 are known; else places."""
-    count = engine.cylinders
-    if engine.trigger_s is None or sorted(engine.firing_order) != list(range(1, count + 1)):
-        return [f"hump {k + 1}" for k in range(count)]
-    at = begin + peaks * step_s
-    first = int(np.argmin(np.abs(at - engine.trigger_s)))
-    return [f"cylinder {engine.firing_order[(k - first) % count]}" for k in range(count)]
 
 
 def _hash(amps: Floats, step_s: float, begin: float, mean_a: float) -> tuple[int, float, list[Feature]]:
@@ -344,8 +348,7 @@ def _worded(trace: CrankTrace, engine: Engine) -> CrankTrace:
             words.append(
                 f"{trace.rpm:.0f} rpm at {trace.mean_a:.0f} A: turns as it should ({engine.expected_rpm:.0f} rpm, {engine.expected_a:.0f} A)."
             )
-    weak = [h for h in trace.humps if h.weak]
-    if weak:
+    if weak := [h for h in trace.humps if h.weak]:
         words.append("Low compression: " + ", ".join(f"{h.name} {h.relative:.0%} of the others" for h in weak) + ".")
     elif trace.humps:
         words.append(f"Humps even within {max(abs(h.relative - 1) for h in trace.humps):.0%}: no cylinder stands out.")
@@ -353,4 +356,4 @@ def _worded(trace: CrankTrace, engine: Engine) -> CrankTrace:
         words.append(f"{trace.dropouts} dropout{'s' if trace.dropouts > 1 else ''}: a brush, a loose joint or the solenoid.")
     if trace.hash_per_s > HASH_PER_S:
         words.append(f"Hash: {trace.hash_per_s:.0f} spikes a second: brushes or commutator.")
-    return CrankTrace(**{name: getattr(trace, name) for name in CrankTrace.__slots__ if name != "words"}, words=tuple(words))
+    return replace(trace, words=tuple(words))
