@@ -1,11 +1,11 @@
-"""./run bench [solve] [pages] [engine] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
+"""./run bench [solve] [pages] [engine] [captures] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
 
 import sys
 from pathlib import Path
 
-from bench import engine, pages, solving, trials
+from bench import captures, engine, pages, solving, trials
 
-TOPICS = {"solve": solving.table, "pages": pages.table, "engine": engine.table, "trials": trials.table}
+TOPICS = {"solve": solving.table, "pages": pages.table, "engine": engine.table, "captures": captures.table, "trials": trials.table}
 PAGE = Path(__file__).parent.parent / "docs" / "bench.md"
 
 

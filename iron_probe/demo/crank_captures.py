@@ -68,6 +68,9 @@ def csv_of(story: Story) -> str:
     unit, scale = ("ms", 1e3) if story.milliseconds else ("s", 1.0)
     sign = -1 if story.turned else 1
     lines = [f"Time,Clamp,Posts\n({unit}),(A),(V)"]
-    lines += [f"{t * scale:.2f},{sign * a:.1f},{v:.3f}" if story.milliseconds else f"{t:.4f},{sign * a:.1f},{v:.3f}" for t, a, v in zip(time, amps, volts, strict=True)]
+    lines += [
+        f"{t * scale:.2f},{sign * a:.1f},{v:.3f}" if story.milliseconds else f"{t:.4f},{sign * a:.1f},{v:.3f}"
+        for t, a, v in zip(time, amps, volts, strict=True)
+    ]
     text = "\n".join(lines) + "\n"
     return text.replace(",", ";").replace(".", ",") if story.comma else text

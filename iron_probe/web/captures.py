@@ -27,7 +27,8 @@ router = APIRouter()
 HEAD = 64 << 10
 MOST_BYTES = 1 << 30
 COPY = 1 << 20
-SAMPLES = sorted(p.name for p in (Path(__file__).parent / "static" / "captures").glob("*.csv"))
+STATIC_CAPTURES = Path(__file__).parent / "static" / "captures"
+SAMPLES = sorted(p.name for p in STATIC_CAPTURES.glob("*.csv"))
 """Captures that ship with the app, made by its own simulator."""
 TRACE = TypeAdapter(CrankTrace)
 

@@ -11,6 +11,8 @@ from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 STEP_S = 2e-4
+IDLE_A = 35.0
+"""What the motor draws turning nothing but itself [A]."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -42,7 +44,7 @@ def crank(
     amps, turned = np.zeros((traces, count)), np.zeros((traces, count))
     dead = swept / (ratio - 1)
     for n in range(start, count):
-        current = (source_v - k * speed) / (ohm + battery_ohm)
+        current = np.maximum((source_v - k * speed) / (ohm + battery_ohm), IDLE_A)  # its freewheel lets the engine run ahead
         own = (angle[:, None] - offset) % (4 * np.pi)  # 0 at top of compression
         closed = (own < np.pi) | (own > 3 * np.pi)
         volume = dead[:, None] + swept[:, None] * (1 - np.cos(own)) / 2
@@ -50,7 +52,7 @@ def crank(
         pressure = 0.95e5 * sound * ((bottom / volume) ** 1.3 - 1) * np.where(own < np.pi, 0.93, 1.0)
         gas = np.where(closed, pressure * swept[:, None] * np.sin(own) / 2, 0.0).sum(axis=1)
         drag = friction * np.tanh(speed / 0.5) + 0.35 * speed
-        speed = np.maximum(speed + STEP_S * (k * current + gas - drag) / inertia, 0.0)
+        speed = np.maximum(speed + STEP_S * (k * (current - IDLE_A) + gas - drag) / inertia, 0.0)
         angle += STEP_S * speed
         amps[:, n], turned[:, n] = current, angle
     steady = slice(round(1.2 / STEP_S), None)

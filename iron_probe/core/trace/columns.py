@@ -137,7 +137,8 @@ def _parse(block: bytes, first_line: int, layout: Layout, wanted: list[int]) -> 
             )
             columns = [table.column(place) for place in range(len(wanted))]
             found = [_clock(c) if k == text else c.to_numpy() for k, c in zip(wanted, columns, strict=True)]
-            if len(columns[0]) == block.count(b"\n") + (not block.endswith(b"\n")):  # no blank line was passed over
+            whole = len(columns[0]) == block.count(b"\n") + (not block.endswith(b"\n"))  # no blank line was passed over
+            if whole and all(np.isfinite(f).all() for f in found):
                 seconds = SECONDS_PER.get(layout.time, 1.0)
                 return [*found[: len(layout.channels)], *(f * seconds for f in found[len(layout.channels) :])], []
         except pa.ArrowInvalid:
