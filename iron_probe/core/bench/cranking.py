@@ -33,8 +33,8 @@ HASH_PER_S = 4.0
 """More spikes a second than this are hash: clean Gaussian noise makes one of six widths in hundreds of millions of samples."""
 TRIMMED = 0.937
 """Root mean square of Gaussian noise once its largest 2 % are left out, as a share of the whole."""
-GAP_SHARE = 0.35
-"""A dropout falls under this share of the valleys around it."""
+GAP_SHARE, LEAST_GAP_S = 0.35, 0.0015
+"""A dropout falls under this share of the valleys around it, for at least so long; shorter, it is hash."""
 WEAK_SHARE, WEAK_WIDTHS = 0.06, 4.0
 """A hump is weak when short of the others by this share and by so many standard errors. With more than four cylinders compressions
 overlap and a difference shows about twice as large, so twice the share is asked (measured, tests/outside/test_crank_traces.py)."""
@@ -298,19 +298,19 @@ def _hash(amps: Floats, step_s: float, begin: float, mean_a: float) -> tuple[int
     around = ndimage.percentile_filter(amps[::every], 10, 401)  # the valleys between humps, which are deep on a light engine
     local = np.repeat(around, every)[: len(amps)]
     local = np.append(local, np.full(len(amps) - len(local), local[-1]))
-    labels, gaps = ndimage.label(amps < GAP_SHARE * local)
-    features = []
-    for run in ndimage.find_objects(labels)[:20] if gaps else []:
-        features.append(
-            Feature(
-                name="dropout",
-                start_s=begin + run[0].start * step_s,
-                end_s=begin + run[0].stop * step_s,
-                value=float(amps[run[0]].min()),
-                unit="A",
-                meaning="the current is gone for a moment: a brush off its commutator, a loose joint or the solenoid letting go",
-            )
+    runs = [run[0] for run in ndimage.find_objects(ndimage.label(amps < GAP_SHARE * local)[0])]
+    gaps = [run for run in runs if (run.stop - run.start) * step_s >= LEAST_GAP_S]
+    features = [
+        Feature(
+            name="dropout",
+            start_s=begin + run.start * step_s,
+            end_s=begin + run.stop * step_s,
+            value=float(amps[run].min()),
+            unit="A",
+            meaning="the current is gone for a moment: a brush off its commutator, a loose joint or the solenoid letting go",
         )
+        for run in gaps[:20]
+    ]
     rest = amps - ndimage.median_filter(amps, max(round(0.003 / step_s) | 1, 5))
     size = np.abs(rest)
     core = size[size <= np.percentile(size, 98)]  # without the spikes; a median would fall between the steps of a coarse converter
@@ -330,7 +330,7 @@ def _hash(amps: Floats, step_s: float, begin: float, mean_a: float) -> tuple[int
                 meaning=f"spikes beyond {HASH_WIDTHS:g} widths of the noise and {100 * (HASH_SHARE):.0f} % of the current: brushes or commutator",
             )
         )
-    return int(gaps), rate, features
+    return len(gaps), rate, features
 
 
 def _worded(trace: CrankTrace, engine: Engine) -> CrankTrace:
