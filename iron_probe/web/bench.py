@@ -6,6 +6,7 @@ from pydantic import ValidationError
 
 from iron_probe.core.bench.allowance import School
 from iron_probe.core.bench.typed_value import parse_quantity
+from iron_probe.core.circuit.elements import Battery
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.evidence import AROUND, UNIT, Instrument, Reading, check_reading
 from iron_probe.core.diagnose.fault_modes import TAG_FACTOR
@@ -14,6 +15,7 @@ from iron_probe.core.errors import IronProbeError, ReadingError
 from iron_probe.machines import load_sheet
 from iron_probe.store import queries
 from iron_probe.store.job_log import CondemnLine, ReadingLine, WithdrawLine
+from iron_probe.web.battery_page import battery_page
 from iron_probe.web.bench_page import Typed, bench_page, probe_part
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, is_fragment, templates
 from iron_probe.web.suspect_card import suspect_card
@@ -176,6 +178,8 @@ def condemn(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     log = queries.job_log(db, job)
     element, reason = field(form, "element"), field(form, "reason")[:1000]
     card = suspect_card(job, log, element)
+    if isinstance(card.element, Battery) and (why := battery_page(job, log, element).card.not_condemned) and "one deep discharge" in why:
+        return templates.TemplateResponse(request, "suspect.html", {"card": card, "job": job, "wrong": why}, status_code=422)
     if not card.proven and not reason:
         wrong = (
             "Not proven: no test of its own under load agrees yet. Make that test, or give the reason; the report will call it unproven."

@@ -258,7 +258,7 @@ def to_bench(request: Request, job: CurrentJob, db: Db, form: Form, capture: UUI
     if page is None or page.trace is None:
         raise CaptureError("There is no crank in this capture to hand to the Bench")
     readings = readings_of(page.trace, page.sheet, field(form, "red"), field(form, "black"))
-    typed = {"file": row.filename}
+    typed = {"file": row.filename, "words": " ".join(page.trace.words)}
     queries.append(db, job, entry_id(form), TestLine(screen="capture", subject=str(row.id), test="crank", typed=typed, readings=readings))
     return RedirectResponse(f"/jobs/{job.number}", status_code=303)
 

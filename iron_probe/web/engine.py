@@ -19,6 +19,7 @@ from iron_probe.core.errors import ReadingError
 from iron_probe.machines import load_sheet
 from iron_probe.store.job_log import JobLog
 from iron_probe.store.tables import Job
+from iron_probe.web.leaning import leanings
 
 KEPT = 5
 """Ensembles held at once; the least used goes first."""
@@ -97,9 +98,12 @@ def evidence_of(job: Job, log: JobLog) -> tuple[list[Reading], tuple[int, ...]]:
     return readings, tuple(numbers)
 
 
-def case_of(job: Job, engine: Ready) -> Case:
-    """The job's case: elements it does not have left out, those marked at intake raised."""
-    raised = {e: TAG_FACTOR[tag] for e, tag in job.marks.items() if tag in TAG_FACTOR}
+def case_of(job: Job, log: JobLog, engine: Ready) -> Case:
+    """The job's case: elements it does not have left out, those marked, coded or failing a module check raised."""
+    raised = leanings(log, engine.ensemble.sheet)
+    for element, tag in job.marks.items():
+        if tag in TAG_FACTOR:
+            raised[element] = raised.get(element, 1.0) * TAG_FACTOR[tag]
     return Case(engine.ensemble, absent=job.absent, raised=raised)
 
 
@@ -108,7 +112,7 @@ def verdicts(job: Job, log: JobLog, engine: Ready) -> Verdicts:
     readings, numbers = evidence_of(job, log)
     order = Order(job.method) if job.method in {o.value for o in Order} else Order.BEST
     with engine.lock:
-        case = case_of(job, engine)
+        case = case_of(job, log, engine)
         try:
             posterior = case.posterior(readings)
         except ReadingError as error:

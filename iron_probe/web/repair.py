@@ -1,12 +1,16 @@
 """Repair and retest: what was done, and the same probes again."""
 
+from dataclasses import dataclass
+
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
+from iron_probe.core.bench.control.after_repair import Todo, todos
 from iron_probe.store import queries
-from iron_probe.store.job_log import RepairLine
+from iron_probe.store.job_log import RepairLine, TickLine
 from iron_probe.store.tables import now
-from iron_probe.web.job_work import work_of
+from iron_probe.web.engine import ready, verdicts
+from iron_probe.web.job_work import Work, work_of
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
 
 router = APIRouter()
@@ -14,9 +18,28 @@ router = APIRouter()
 LONGEST = 2000
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TodoShown:
+    """A point of the after-repair list, ticked or not."""
+
+    todo: Todo
+    done: bool
+
+
+def todo_list(work: Work) -> list[TodoShown]:
+    """What the parts replaced so far ask for before closing, as ticked."""
+    replaced = {e for r in work.log.repairs for e in r.elements}
+    ticked = {line.item: line.done for _, line in work.log.lines(TickLine)}
+    return [TodoShown(todo=t, done=ticked.get(t.id, False)) for t in todos([e for e in work.sheet.elements if e.id in replaced])]
+
+
 def _page(request: Request, job: CurrentJob, db: Db, text: str = "", wrong: str = "") -> Response:
     work = work_of(job, queries.job_log(db, job))
-    context = {"work": work, "job": job, "text": text, "wrong": wrong}
+    engine = ready(job)
+    named = work.board.element_of(work.board.culprits()[0]) if work.board.culprits() else None
+    if named is None and engine is not None:
+        named = verdicts(job, work.log, engine).posterior.found
+    context = {"work": work, "job": job, "text": text, "wrong": wrong, "todos": todo_list(work), "named": named}
     return templates.TemplateResponse(request, "repair.html", context, status_code=422 if wrong else 200)
 
 
@@ -42,9 +65,23 @@ def log_repair(request: Request, job: CurrentJob, db: Db, form: Form) -> Respons
     return RedirectResponse(f"/jobs/{job.number}/repair", status_code=303)
 
 
+@router.post("/jobs/{number}/ticks")
+def tick(job: CurrentJob, db: Db, form: Form) -> Response:
+    """Tick a point of the after-repair list, or untick it."""
+    known = {t.todo.id for t in todo_list(work_of(job, queries.job_log(db, job)))}
+    if field(form, "item") in known:
+        queries.append(db, job, entry_id(form), TickLine(item=field(form, "item"), done=field(form, "done") == "1"))
+    return RedirectResponse(f"/jobs/{job.number}/repair#after", status_code=303)
+
+
 @router.post("/jobs/{number}/close")
-def close(job: CurrentJob, db: Db, form: Form) -> Response:
-    """Close a job, or open it again."""
+def close(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """Close a job, or open it again; points of the after-repair list left open are ticked or waived first."""
+    undone = [t for t in todo_list(work_of(job, queries.job_log(db, job))) if not t.done]
+    if not job.closed_at and undone and not field(form, "waive"):
+        many = "s" if len(undone) > 1 else ""
+        told = f"{len(undone)} point{many} of the after-repair list not ticked. Tick what is done, or close without and the report will say so."
+        return _page(request, job, db, "", told)
     job.closed_at = None if job.closed_at else now()
     queries.save_job(db, job)
     return RedirectResponse(f"/jobs/{job.number}/report", status_code=303)

@@ -1,13 +1,20 @@
 """The report: complaint, evidence, finding, repair, before and after, on one or two sheets."""
 
+from dataclasses import dataclass
+
 from fastapi import APIRouter, Request, Response
 
+from iron_probe.core.bench.battery.card import BatteryCard
+from iron_probe.core.bench.control.module_checks import LowLine, find_check, judge_check
+from iron_probe.machines import load_sheet
 from iron_probe.store import queries
 from iron_probe.store.job_log import JobLog
 from iron_probe.store.tables import Job
+from iron_probe.web.battery_page import batteries_of
 from iron_probe.web.engine import Verdicts, ready, verdicts
 from iron_probe.web.job_work import board_of, work_of
 from iron_probe.web.page import CurrentJob, Db, templates
+from iron_probe.web.repair import todo_list
 
 router = APIRouter()
 
@@ -22,6 +29,48 @@ def first_word(job: Job, log: JobLog) -> Verdicts | None:
     return verdicts(job, before, engine) if engine else None
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TestShown:
+    """A test of another screen as the report tells it; `after` the repair it was made after, 0 for none."""
+
+    __test__ = False
+    title: str
+    text: str
+    after: int
+
+
+def other_tests(job: Job, log: JobLog) -> list[TestShown]:
+    """Battery tests, crank traces and module checks with their verdicts, in the order they were made."""
+    sheet = load_sheet(job.sheet_id)
+    cards = {b.id: BatteryCard(sheet=sheet, battery=b, temp_degc=job.temp_degc) for b in batteries_of(sheet)}
+    shown = []
+    for kept, line in [*log.tests("battery"), *log.tests("check")]:
+        if line.screen == "battery":
+            card = cards.get(line.subject) or next(iter(cards.values()))
+            judged = card.add(line.test, line.typed).judged
+            shown.append(
+                TestShown(
+                    title=f"{card.battery.title}, {line.test}",
+                    text=f"{judged.verdict.value}: {judged.text} Limit: {judged.limit}.",
+                    after=kept.epoch,
+                )
+            )
+        else:
+            value, judged = judge_check(
+                find_check(line.test), line.typed["value"], float(sheet.system_v), LowLine(line.typed.get("low_line", "2"))
+            )
+            shown.append(
+                TestShown(
+                    title=f"{sheet.element(line.subject).title}, {find_check(line.test).title}",
+                    text=f"{value:g}, {judged.verdict.value}: {judged.text} Limit: {judged.limit}.",
+                    after=kept.epoch,
+                )
+            )
+    for kept, line in log.tests("capture"):
+        shown.append(TestShown(title=f"Crank trace {line.typed.get('file', '')}", text=line.typed.get("words", ""), after=kept.epoch))
+    return shown
+
+
 @router.get("/jobs/{number}/report")
 def report(request: Request, job: CurrentJob, db: Db) -> Response:
     """The report page, made to print."""
@@ -32,5 +81,15 @@ def report(request: Request, job: CurrentJob, db: Db) -> Response:
     for epoch in range(1, log.epoch):
         judged |= {j.reading.number: j for j in board_of(job, work.sheet, log.counting(epoch)).judged}
     return templates.TemplateResponse(
-        request, "report.html", {"work": work, "job": job, "first": first, "judged": judged, "word": first_word(job, log)}
+        request,
+        "report.html",
+        {
+            "work": work,
+            "job": job,
+            "first": first,
+            "judged": judged,
+            "word": first_word(job, log),
+            "tests": other_tests(job, log),
+            "todos": todo_list(work),
+        },
     )

@@ -7,7 +7,7 @@ from iron_probe.core.bench.battery.capacity import CapacityRun, hours_at, judge_
 from iron_probe.core.bench.battery.charging_up import plan_charge
 from iron_probe.core.bench.battery.endurance import draw_that_explains, endurance, explains, no_start_charge
 from iron_probe.core.bench.battery.guard import MadeTest, why_not_condemned
-from iron_probe.core.bench.battery.judged import Verdict
+from iron_probe.core.bench.judged import Verdict
 from iron_probe.core.errors import ReadingError
 from iron_probe.machines import load_sheet
 

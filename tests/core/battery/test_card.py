@@ -3,7 +3,7 @@
 import pytest
 
 from iron_probe.core.bench.battery.card import BatteryCard, read_card
-from iron_probe.core.bench.battery.judged import Verdict
+from iron_probe.core.bench.judged import Verdict
 from iron_probe.core.circuit.elements import Battery
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble

@@ -3,9 +3,9 @@
 import pytest
 
 from iron_probe.core.bench.battery.conductance import judge_conductance, judge_resistance
-from iron_probe.core.bench.battery.judged import Verdict
 from iron_probe.core.bench.battery.load_test import LoadTest, judge_load_test
 from iron_probe.core.bench.battery.rest import RestCheck, judge_parallel, judge_rest, judge_series
+from iron_probe.core.bench.judged import Verdict
 from iron_probe.core.errors import ReadingError
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from iron_probe.core.bench.battery.judged import Judged, Verdict
+from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.errors import ReadingError
 
 PEUKERT = (1.1, 1.17, 1.25)

@@ -6,12 +6,12 @@ from dataclasses import dataclass, field
 from iron_probe.core.bench.battery.capacity import CapacityRun, judge_accepted, judge_capacity
 from iron_probe.core.bench.battery.conductance import judge_conductance, judge_resistance
 from iron_probe.core.bench.battery.guard import MadeTest, why_not_condemned
-from iron_probe.core.bench.battery.judged import Judged, Verdict
 from iron_probe.core.bench.battery.load_test import LoadTest, judge_load_test
 from iron_probe.core.bench.battery.rest import RestCheck, judge_parallel, judge_rest, judge_series
 from iron_probe.core.bench.battery.typed_points import parse_points
 from iron_probe.core.bench.battery.under_crank import CrankVolts, judge_cranking
 from iron_probe.core.bench.drop_board import good_machine
+from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.bench.typed_value import parse_quantity
 from iron_probe.core.circuit.elements import Battery, Conditions
 from iron_probe.core.circuit.sheet import Sheet

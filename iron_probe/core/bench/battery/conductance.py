@@ -2,7 +2,7 @@
 
 from typing import Literal
 
-from iron_probe.core.bench.battery.judged import Judged, Verdict
+from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.circuit.battery import BatteryState, internal_resistance_ohm
 from iron_probe.core.errors import ReadingError
 

@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from iron_probe.core.bench.battery.judged import Verdict
 from iron_probe.core.bench.battery.rest import RETEST_CHARGE
+from iron_probe.core.bench.judged import Verdict
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

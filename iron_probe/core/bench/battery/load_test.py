@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from iron_probe.core.bench.battery.judged import Judged, Verdict
 from iron_probe.core.bench.battery.rest import RETEST_CHARGE
+from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.errors import ReadingError
 
 TEST_S = 15.0

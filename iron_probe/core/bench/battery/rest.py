@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from iron_probe.core.bench.battery.judged import Judged, Verdict
+from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.circuit.battery import OPEN_CIRCUIT_V, Chemistry, state_of_charge
 from iron_probe.core.errors import ReadingError
 

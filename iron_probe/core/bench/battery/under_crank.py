@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from iron_probe.core.bench.battery.judged import Judged, Verdict
+from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.circuit.battery import BatteryState, Chemistry, internal_resistance_ohm, open_circuit_v
 from iron_probe.core.errors import ReadingError
 

@@ -1,4 +1,4 @@
-"""What every battery test answers with: a verdict, in words, with its limit and where the limit comes from."""
+"""What a test with a limit answers with: a verdict, in words, with its limit and where the limit comes from."""
 
 from dataclasses import dataclass
 from enum import StrEnum

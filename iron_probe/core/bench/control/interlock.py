@@ -1,0 +1,89 @@
+"""The chain that must agree before the starter turns, in the order the command takes."""
+
+from dataclasses import dataclass
+
+import networkx as nx
+
+from iron_probe.core.circuit.elements import BranchKind, Element, Module, Relay, Solenoid, Switch
+from iron_probe.core.circuit.network import Network
+from iron_probe.core.diagnose.posterior import Posterior
+from iron_probe.core.solve.operate import solve_state
+
+FAR = 10_000
+CHAIN_ROLES = ("isolator", "ignition", "start", "interlock")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Link:
+    """A link of the chain: `share` left of it as a suspect (None before anything is weighed), `cleared_by` the reading that struck it out."""
+
+    element: Element
+    wants: str
+    share: float | None
+    cleared_by: int | None
+    found: bool
+
+    @property
+    def word(self) -> str:
+        if self.found:
+            return "found"
+        if self.cleared_by is not None:
+            return "proven"
+        return "not yet tested" if self.share is None or self.share < 0.25 else "suspect"
+
+
+def chain_of(network: Network, posterior: Posterior | None) -> list[Link]:
+    """Switches, modules and relays of the starting side by their distance from battery plus, with what is proven of each.
+
+    What a link wants of the operator is named from its controls; an alarm or immobiliser splice shows where it lies.
+    """
+    sheet = network.sheet
+    ways: nx.Graph = nx.Graph()
+    for branch in network.branches:
+        if branch.kind in (BranchKind.CONDUCTOR, BranchKind.SWITCH, BranchKind.CONTACT) and sheet.minus not in (branch.start, branch.end):
+            ways.add_edge(branch.start, branch.end)
+    for element in sheet.elements:  # a command passes through a module from what it needs to what it drives
+        if isinstance(element, Module):
+            for output in element.outputs:
+                ends = [b for b in element.branches() if b.name == output.name]
+                ways.add_edges_from((need.point, end) for need in output.needs for b in ends for end in (b.start, b.end))
+    far = nx.single_source_shortest_path_length(ways, sheet.plus)
+    wanted = [e for e in sheet.elements if _in_chain(e, network)]
+    listed = {e.id: n for n, e in enumerate(sheet.elements)}
+    crank = sheet.cranking_state() or next(iter(sheet.states))
+    volts = dict(zip(network.points, solve_state(network, crank).volts[:, 0], strict=True))
+
+    def place(element: Element) -> tuple[int, int]:
+        inputs = tuple(element.points())
+        if isinstance(element, Relay):  # where the command comes in, not where the power does
+            inputs = (max(element.coil, key=lambda p: float(volts[p])),)
+        elif isinstance(element, Solenoid):
+            return FAR + 1, listed[element.id]  # the last of all to move
+        elif isinstance(element, Module):
+            inputs = tuple(n.point for o in element.outputs for n in o.needs) or (element.supply,)
+        return min((far.get(p, FAR) for p in inputs), default=FAR), listed[element.id]
+
+    wanted.sort(key=place)
+    return [_link(e, network, posterior) for e in wanted]
+
+
+def _in_chain(element: Element, network: Network) -> bool:
+    if isinstance(element, Switch):
+        crank = network.sheet.cranking_state()
+        return element.role in CHAIN_ROLES and (crank is None or network.sheet.in_position(element.closed_in, crank))
+    if isinstance(element, Module):
+        return bool(element.outputs)
+    if isinstance(element, Relay):
+        crank = network.sheet.cranking_state()
+        return crank is None or "start" in element.id or "crank" in element.id or element.heavy or "sol" in element.id
+    return isinstance(element, Solenoid)
+
+
+def _link(element: Element, network: Network, posterior: Posterior | None) -> Link:
+    wants = ""
+    if isinstance(element, Switch):
+        controls = network.sheet.controls
+        wants = ", ".join(f"{controls[c].title} {' or '.join(p)}" for c, p in element.closed_in.items())
+    share = posterior.share(element.id) if posterior else None
+    struck = next((s.by_reading for s in posterior.eliminated if s.element == element.id), None) if posterior else None
+    return Link(element=element, wants=wants, share=share, cleared_by=struck, found=bool(posterior and posterior.found == element.id))

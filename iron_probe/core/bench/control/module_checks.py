@@ -1,0 +1,161 @@
+"""Checks of a module beyond its power and ground: reference outputs, bus pair, one-wire charge bus; each with limit and source."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import StrEnum
+
+from iron_probe.core.bench.judged import Judged, Verdict
+from iron_probe.core.bench.typed_value import parse_quantity
+from iron_probe.core.circuit.elements import Module
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.evidence import Reading
+from iron_probe.core.errors import ReadingError
+
+
+class LowLine(StrEnum):
+    """How low the bus pair's low line may lie, awake and averaged."""
+
+    ONE = "1"
+    TWO = "2"
+
+
+LOW_REASON = {
+    LowLine.TWO: "2 V: a lower average means a member loads the line (default: it asks for a look sooner)",
+    LowLine.ONE: "1 V: busy lines average lower, and only under 1 V is trouble certain",
+}
+GROUND_V, FEED_V = 0.1, 0.5
+"""Drop at a module's ground and in its feed, awake (common practice)."""
+PAIR_OHM = 60.0
+"""Two 120 Ω ends in parallel, key off and asleep (ISO 11898-2, from memory)."""
+LEAN = {Verdict.BAD: 3.0, Verdict.WEAK: 1.5, Verdict.GOOD: 0.5, Verdict.OPEN: 1.0}
+"""How much a check of its outputs shifts the likelihood of the module it was made on (common practice)."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Check:
+    """A check: its id, title, where to measure, unit, and whether its figure is a drop on the circuit (then it is a reading there)."""
+
+    id: str
+    title: str
+    where: str
+    unit: str
+    on_circuit: bool = False
+
+
+CHECKS = (
+    Check(id="feed", title="Feed drop", where="battery plus to the module's supply pin, awake", unit="V", on_circuit=True),
+    Check(id="ground", title="Ground drop", where="module's ground pin to battery minus, awake", unit="V", on_circuit=True),
+    Check(id="reference", title="5 V reference", where="at an unplugged sensor, key on", unit="V"),
+    Check(id="pair_ohm", title="Bus pair, ohms", where="across the pair (pins 6 and 14 of the 16-pin socket), key off, asleep", unit="Ω"),
+    Check(id="high_v", title="Bus high line", where="high line to ground, awake, average", unit="V"),
+    Check(id="low_v", title="Bus low line", where="low line to ground, awake, average", unit="V"),
+    Check(id="one_wire_idle", title="One-wire bus, idle", where="line to ground, quiet", unit="V"),
+    Check(id="one_wire_low", title="One-wire bus, lowest", where="least of the signal while it talks", unit="V"),
+)
+
+
+def find_check(check_id: str) -> Check:
+    """The check of that id; ReadingError names those there are."""
+    found = next((c for c in CHECKS if c.id == check_id), None)
+    if found is None:
+        raise ReadingError(f"“{check_id[:40]}” is not a check; there are {', '.join(c.id for c in CHECKS)}")
+    return found
+
+
+def judge_check(check: Check, typed: str, supply_v: float, low_line: LowLine = LowLine.TWO) -> tuple[float, Judged]:
+    """Judge a typed figure; `supply_v` [V] is what the one-wire bus is held against. ReadingError when it is none."""
+    value = parse_quantity(typed, check.unit).value
+    return value, _JUDGES[check.id](value, supply_v, low_line)
+
+
+def reading_of(check: Check, module: Module, sheet: Sheet, value: float) -> Reading | None:
+    """A feed or ground drop as a reading on the circuit, in the state that wakes the module."""
+    if not check.on_circuit:
+        return None
+    state = sheet.cranking_state() or next(iter(sheet.states))
+    red, black = (sheet.plus, module.supply) if check.id == "feed" else (module.ground, sheet.minus)
+    return Reading(red=red, black=black, state=state, value=value)
+
+
+def _limits(
+    good: tuple[float, float], weak: tuple[float, float], unit: str, source: str, words: dict[Verdict, str]
+) -> Callable[[float, float, LowLine], Judged]:
+    def judge(value: float, supply_v: float, low_line: LowLine) -> Judged:
+        verdict = Verdict.GOOD if good[0] <= value <= good[1] else Verdict.WEAK if weak[0] <= value <= weak[1] else Verdict.BAD
+        return Judged(verdict=verdict, text=words[verdict], limit=f"{good[0]:g} to {good[1]:g} {unit}", source=source)
+
+    return judge
+
+
+def _pair_ohm(value: float, supply_v: float, low_line: LowLine) -> Judged:
+    source = "two 120 Ω ends in parallel: ISO 11898-2 (from memory); bands common practice"
+    limit = "54 to 66 Ω"
+    if 54 <= value <= 66:
+        return Judged(verdict=Verdict.GOOD, text="Both ends are on the line.", limit=limit, source=source)
+    if 108 <= value <= 132:
+        return Judged(
+            verdict=Verdict.BAD,
+            text="One end is missing: a line open between, or a member with an end unplugged.",
+            limit=limit,
+            source=source,
+        )
+    if value < 10:
+        return Judged(
+            verdict=Verdict.BAD,
+            text="The two lines are shorted together.",
+            limit=limit,
+            source=source,
+            next_step="Unplug members one by one.",
+        )
+    near = 45 <= value <= 80
+    return Judged(
+        verdict=Verdict.WEAK if near else Verdict.BAD, text="Off: a third end, a resistive splice, or the bus is awake. Asleep, key off?",
+        limit=limit, source=source,
+    )  # fmt: skip
+
+
+def _low_v(value: float, supply_v: float, low_line: LowLine) -> Judged:
+    floor = float(low_line.value)
+    good = max(floor, 2.1 if low_line is LowLine.TWO else floor) <= value <= 2.4
+    bad = value > 2.5 or value < floor
+    return Judged(
+        verdict=Verdict.GOOD if good else Verdict.BAD if bad else Verdict.WEAK,
+        text="The low line talks." if good else "Too high: it does not pull down, or touches the high line." if value > 2.4 else "Too low: loaded or shorted to ground.",
+        limit=f"{floor:g} to 2.4 V; over 2.5 V trouble", source=f"common practice, no source; school: {LOW_REASON[low_line]}",
+    )  # fmt: skip
+
+
+def _one_wire(idle: bool) -> Callable[[float, float, LowLine], Judged]:
+    def judge(value: float, supply_v: float, low_line: LowLine) -> Judged:
+        share = value / supply_v
+        good = share >= 0.8 if idle else share <= 0.2
+        limit = f"{'over 80' if idle else 'under 20'} % of the supply ({0.8 * supply_v if idle else 0.2 * supply_v:.1f} V)"
+        wrong = (
+            "Held down or no master." if idle else "Does not reach the ground level: resistance in the line or a poor ground of who talks."
+        )
+        return Judged(
+            verdict=Verdict.GOOD if good else Verdict.BAD, text="As it should be." if good else wrong, limit=limit,
+            source="recessive over 80 %, dominant under 20 % of supply: ISO 17987-4 (from memory)",
+        )  # fmt: skip
+
+    return judge
+
+
+_BY_VERDICT = {
+    "feed": {Verdict.GOOD: "The feed arrives.", Verdict.WEAK: "The feed loses some: find where.", Verdict.BAD: "The feed loses too much: fuse, relay or wire before it."},
+    "ground": {Verdict.GOOD: "The ground holds.", Verdict.WEAK: "The ground loses some.", Verdict.BAD: "Poor ground: repair all wires on its eyelet."},
+    "reference": {Verdict.GOOD: "The module is alive and gives its reference.", Verdict.WEAK: "The reference is off: a sensor may load it. Unplug them one by one.", Verdict.BAD: "No reference: module without power, ground, or with a shorted sensor line."},
+    "high_v": {Verdict.GOOD: "The high line talks.", Verdict.WEAK: "Near the edge.", Verdict.BAD: "Trouble on the high line: shorted or loaded."},
+}  # fmt: skip
+_JUDGES: dict[str, Callable[[float, float, LowLine], Judged]] = {
+    "feed": _limits((-0.05, FEED_V), (-0.1, 2 * FEED_V), "V", "common practice, no source", _BY_VERDICT["feed"]),
+    "ground": _limits((-0.05, GROUND_V), (-0.1, 2 * GROUND_V), "V", "under 0.1 V: common practice, no source", _BY_VERDICT["ground"]),
+    "reference": _limits((4.9, 5.1), (4.75, 5.25), "V", "common practice, no source", _BY_VERDICT["reference"]),
+    "pair_ohm": _pair_ohm,
+    "high_v": _limits(
+        (2.5, 2.7), (2.1, 3.0), "V", "2.5 to 2.6 V average; trouble under 2.1 or over 2.8 to 3.0 V: common practice", _BY_VERDICT["high_v"]
+    ),
+    "low_v": _low_v,
+    "one_wire_idle": _one_wire(True),
+    "one_wire_low": _one_wire(False),
+}

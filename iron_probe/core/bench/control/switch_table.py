@@ -1,0 +1,135 @@
+"""Switches by position: which terminals should be live, what was read, the odd one; and continuity with the plug off."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from iron_probe.core.circuit.elements import Switch
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+
+LIVE_SHARE, DEAD_SHARE = 0.75, 0.25
+"""Shares of system voltage from which a terminal counts as live, and under which as dead (common practice)."""
+CLOSED_OHM, OPEN_OHM = 5.0, 10_000.0
+"""Ohms of a closed and of an open contact with the plug off (common practice)."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cell:
+    """A terminal in a position: whether it should be live (or the contact closed), in which state to read it, what was read, and whether that is odd."""
+
+    point: str
+    state: str | None
+    wanted: bool
+    seen: float | None
+    odd: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SwitchTable:
+    """A switch: its poles by title, its control's positions, and a cell for each; `finding` names the odd one."""
+
+    part: str
+    control: str
+    positions: tuple[str, ...]
+    feed: str
+    poles: tuple[tuple[Switch, tuple[Cell, ...]], ...]
+    finding: str
+
+
+def switches_of(sheet: Sheet) -> list[list[Switch]]:
+    """The switches of the starting side, poles of one part together."""
+    parts: dict[str, list[Switch]] = {}
+    for element in sheet.elements:
+        if isinstance(element, Switch) and element.role in ("ignition", "start", "interlock") and element.closed_in:
+            parts.setdefault(element.part or element.id, []).append(element)
+    return list(parts.values())
+
+
+def state_with(sheet: Sheet, control: str, position: str) -> str | None:
+    """The first state in which a control stands in a position, the others preferably as for cranking."""
+    rest = sheet.controls[control].positions[0]
+    fitting = [s for s, state in sheet.states.items() if state.set.get(control, rest) == position]
+    crank = sheet.cranking_state()
+    return crank if crank in fitting else next(iter(fitting), None)
+
+
+def live_table(sheet: Sheet, poles: Sequence[Switch], readings: Sequence[Reading]) -> SwitchTable:
+    """Terminals live by position against battery minus; the newest reading of each counts."""
+    control = next(iter(poles[0].closed_in))
+    positions = tuple(sheet.controls[control].positions)
+    rows = []
+    for pole in poles:
+        cells = []
+        for position in positions:
+            state = state_with(sheet, control, position)
+            wanted = position in pole.closed_in.get(control, [])
+            seen = _newest(readings, pole.end, sheet.minus, state)
+            live = None if seen is None else abs(seen) >= LIVE_SHARE * sheet.system_v
+            odd = seen is not None and (live != wanted if wanted or live else abs(seen) > DEAD_SHARE * sheet.system_v)
+            cells.append(Cell(point=pole.end, state=state, wanted=wanted, seen=seen, odd=odd))
+        rows.append((pole, tuple(cells)))
+    return SwitchTable(
+        part=poles[0].part or poles[0].title, control=control, positions=positions, feed=poles[0].start, poles=tuple(rows),
+        finding=_finding(sheet, poles, rows, readings),
+    )  # fmt: skip
+
+
+def continuity_table(sheet: Sheet, poles: Sequence[Switch], readings: Sequence[Reading]) -> SwitchTable:
+    """Contacts closed by position with the plug off, by ohms across each pole."""
+    control = next(iter(poles[0].closed_in))
+    positions = tuple(sheet.controls[control].positions)
+    rows = []
+    for pole in poles:
+        cells = []
+        for position in positions:
+            state = state_with(sheet, control, position)
+            wanted = position in pole.closed_in.get(control, [])
+            seen = next(
+                (
+                    r.value
+                    for r in reversed(readings)
+                    if r.instrument is Instrument.OHMMETER and {r.red, r.black} == {pole.start, pole.end} and r.state == state
+                ),
+                None,
+            )
+            odd = seen is not None and (seen > CLOSED_OHM if wanted else seen < OPEN_OHM)
+            cells.append(Cell(point=pole.end, state=state, wanted=wanted, seen=seen, odd=odd))
+        rows.append((pole, tuple(cells)))
+    odd_poles = [pole.title for pole, cells in rows if any(c.odd for c in cells)]
+    taken = any(c.seen is not None for _, cells in rows for c in cells)
+    finding = (
+        f"{', '.join(odd_poles)}: not as the table says; the switch is at fault."
+        if odd_poles
+        else "As the table says so far."
+        if taken
+        else ""
+    )
+    return SwitchTable(
+        part=poles[0].part or poles[0].title, control=control, positions=positions, feed=poles[0].start, poles=tuple(rows), finding=finding
+    )
+
+
+def _newest(readings: Sequence[Reading], point: str, minus: str, state: str | None) -> float | None:
+    return next(
+        (
+            r.value
+            for r in reversed(readings)
+            if r.instrument is Instrument.VOLTMETER and {r.red, r.black} == {point, minus} and r.state == state
+        ),
+        None,
+    )
+
+
+def _finding(sheet: Sheet, poles: Sequence[Switch], rows: Sequence[tuple[Switch, tuple[Cell, ...]]], readings: Sequence[Reading]) -> str:
+    odd = [(pole, cell) for pole, cells in rows for cell in cells if cell.odd]
+    if not odd:
+        return "As the table says so far." if any(c.seen is not None for _, cells in rows for c in cells) else ""
+    pole, cell = odd[0]
+    if not cell.wanted:
+        return f"{pole.title}: live where it should be dead: stuck contact, or fed back from elsewhere. Unplug the switch to tell."
+    feed = _newest(readings, poles[0].start, sheet.minus, cell.state)
+    if feed is None:
+        return f"{pole.title}: dead where it should be live. Read the feed ({sheet.point(poles[0].start).title}) in the same position before blaming the switch."
+    if abs(feed) < LIVE_SHARE * sheet.system_v:
+        return f"{pole.title} is dead, and so is its feed: the fault lies before the switch."
+    return f"{pole.title}: fed and dead where it should be live: this contact. Prove it with the plug off, or bridge it."

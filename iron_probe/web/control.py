@@ -1,0 +1,88 @@
+"""The control side of a no-crank: interlock chain, relay pins, switch tables, module checks, codes noted by hand."""
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import RedirectResponse
+
+from iron_probe.core.bench.control.module_checks import LowLine, find_check, judge_check, reading_of
+from iron_probe.core.circuit.elements import Module
+from iron_probe.core.errors import IronProbeError, SolveError
+from iron_probe.machines import load_sheet
+from iron_probe.store import queries
+from iron_probe.store.job_log import CodeLine, TestLine, WithdrawLine
+from iron_probe.web.bench import read_form
+from iron_probe.web.control_page import control_page
+from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
+
+router = APIRouter()
+
+
+@router.get("/jobs/{number}/control")
+def control(request: Request, job: CurrentJob, db: Db) -> Response:
+    """The control side of a job's machine."""
+    return templates.TemplateResponse(request, "control.html", {"page": control_page(job, queries.job_log(db, job))})
+
+
+def _refuse(request: Request, job: CurrentJob, db: Db, error: Exception, form: Form) -> Response:
+    page = control_page(job, queries.job_log(db, job), str(error), field(form, "at"), field(form, "value"))
+    return templates.TemplateResponse(request, "control.html", {"page": page}, status_code=422)
+
+
+def _back(job: CurrentJob, form: Form) -> Response:
+    return RedirectResponse(f"/jobs/{job.number}/control#{field(form, 'at')}", status_code=303)
+
+
+@router.post("/jobs/{number}/control/readings")
+def log_step(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """A reading taken at the pins or terminals: one on the circuit like any other."""
+    try:
+        log = queries.job_log(db, job)
+        line = read_form(job, form, max((r.reading.crank or 0 for r in log.readings), default=0))
+    except IronProbeError as error:
+        return _refuse(request, job, db, error, form)
+    queries.append(db, job, entry_id(form), line)
+    return _back(job, form)
+
+
+@router.post("/jobs/{number}/control/checks")
+def log_check(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """A module check, judged with its limit; feed and ground drops are readings on the circuit too."""
+    sheet = load_sheet(job.sheet_id)
+    try:
+        module = sheet.element(field(form, "module"))
+        if not isinstance(module, Module):
+            raise SolveError(f"{module.title} is no module")
+        check = find_check(field(form, "check"))
+        low = LowLine(field(form, "low_line")) if field(form, "low_line") in {s.value for s in LowLine} else LowLine.TWO
+        value, _ = judge_check(check, field(form, "value"), float(sheet.system_v), low)
+        reading = reading_of(check, module, sheet, value)
+    except IronProbeError as error:
+        return _refuse(request, job, db, error, form)
+    typed = {"value": field(form, "value"), "low_line": low.value}
+    readings = [reading] if reading else []
+    queries.append(db, job, entry_id(form), TestLine(screen="check", subject=module.id, test=check.id, typed=typed, readings=readings))
+    return _back(job, form)
+
+
+@router.post("/jobs/{number}/control/codes")
+def log_code(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """Note a code by hand; it raises the parts it names and proves nothing."""
+    code = field(form, "code")[:20].upper()
+    known = {e.id for e in load_sheet(job.sheet_id).elements}
+    elements = [e for e in form.getlist("elements") if isinstance(e, str) and e in known]
+    if not code:
+        return _refuse(request, job, db, SolveError("Enter the code as the tool shows it, such as P0615."), form)
+    line = CodeLine(
+        code=code, text=field(form, "text")[:200], module=field(form, "module")[:60], active=bool(field(form, "active")), elements=elements
+    )
+    queries.append(db, job, entry_id(form), line)
+    return _back(job, form)
+
+
+@router.post("/jobs/{number}/control/withdraw")
+def withdraw(job: CurrentJob, db: Db, form: Form) -> Response:
+    """Take a code or a check back."""
+    log = queries.job_log(db, job)
+    known = {str(k.id): k.id for k in log.others}
+    if field(form, "entry") in known:
+        queries.append(db, job, entry_id(form), WithdrawLine(entry=known[field(form, "entry")]))
+    return _back(job, form)
