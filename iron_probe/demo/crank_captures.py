@@ -29,7 +29,7 @@ class Story:
 
 STORIES = (
     Story(name="minibus-sound.csv", compression=(1, 1, 1, 1), mean_a=212, rpm=205, inrush_a=640, supply_ohm=0.0062),
-    Story(name="pilot-car-weak-cylinder.csv", compression=(1, 1, 0.74, 1), mean_a=148, rpm=232, inrush_a=520, supply_ohm=0.0078, comma=True),
+    Story(name="pool-car-weak-cylinder.csv", compression=(1, 1, 0.74, 1), mean_a=148, rpm=232, inrush_a=520, supply_ohm=0.0078, comma=True),
     Story(
         name="workboat-brushes.csv", compression=(1, 1, 1, 1), mean_a=131, rpm=141, inrush_a=390, supply_ohm=0.0069, hash_per_s=45,
         gaps_s=(2.31, 3.02), turned=True, milliseconds=True,

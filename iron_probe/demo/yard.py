@@ -1,20 +1,26 @@
 """Jobs of the sample yard, with readings that the solver gives for their hidden faults."""
 
 from dataclasses import dataclass, field
-from datetime import timedelta
+from datetime import datetime, timedelta
 from uuid import UUID, uuid5
 
 import numpy as np
 from sqlmodel import Session
 
-from iron_probe.core.circuit.elements import Conditions
+from iron_probe.core.bench.battery.card import BatteryCard
+from iron_probe.core.circuit.elements import Battery, Conditions
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.solve.operate import solve_state
+from iron_probe.core.trace.columns import read_samples
+from iron_probe.core.trace.layout import guess_layout
+from iron_probe.demo.crank_captures import STORIES as CAPTURES
+from iron_probe.demo.crank_captures import csv_of
 from iron_probe.machines import load_sheet
-from iron_probe.store import queries
-from iron_probe.store.job_log import ReadingLine, RepairLine
-from iron_probe.store.tables import Job, now
+from iron_probe.store import captures, queries
+from iron_probe.store.import_capture import engine_of, facts_of
+from iron_probe.store.job_log import CodeLine, ReadingLine, RepairLine, TestLine
+from iron_probe.store.tables import Capture, Job, now
 
 _NAMES = UUID("6d0f7a52-5c1e-4c7e-9c3b-0f3f6f1b7a10")
 _METER_V = 0.01
@@ -32,7 +38,8 @@ class Probe:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Story:
-    """A demo job: intake, the fault it hides as resistance added to elements, what was measured, repaired and measured again."""
+    """A demo job: intake, the fault it hides as resistance added to elements, what was measured, repaired and measured again;
+    battery tests as typed, codes noted, and a capture of `crank_captures` brought in."""
 
     key: str
     intake: dict[str, str | float]
@@ -41,6 +48,9 @@ class Story:
     before: list[Probe]
     repair: str = ""
     repaired: list[str] = field(default_factory=list)
+    battery: list[tuple[str, dict[str, str]]] = field(default_factory=list)
+    codes: list[CodeLine] = field(default_factory=list)
+    capture: str = ""
     after: list[Probe] = field(default_factory=list)
 
 
@@ -113,6 +123,47 @@ STORIES = [
         faults={"stand-switch": 900.0},
         before=[Probe("bat.plus", "bat.minus", state="run"), Probe("sol.coil", "bat.minus")],
     ),
+    Story(
+        key="pool-6",
+        hours_ago=0.9,
+        intake={
+            "sheet_id": "pool-car",
+            "machine": "Pool car 6, harbour office",
+            "complaint": "Takes three tries in the morning and shakes until warm. The office has already bought it a battery.",
+            "symptom": "cranks",
+            "circumstances": "Every morning, wet or dry.",
+            "replaced_before": "Battery, four weeks ago.",
+            "temp_degc": 14,
+            "cold_degc": -8,
+        },
+        faults={},
+        before=[],
+        battery=[
+            ("rest", {"volts": "12.66", "hours_since": "2"}),
+            ("rest", {"volts": "12.58", "bled": "1"}),
+            ("conductance", {"measured": "575", "mohm": "5.4"}),
+            ("crank", {"posts": "11.12", "clamps": "11.09", "amps": "149"}),
+        ],
+        capture="pool-car-weak-cylinder.csv",
+    ),
+    Story(
+        key="ski-1",
+        hours_ago=0.7,
+        intake={
+            "sheet_id": "rescue-watercraft",
+            "machine": "Rescue ski 1",
+            "complaint": "Dead on the button after the exercise on Saturday. The pump runs.",
+            "symptom": "nothing",
+            "circumstances": "Came back on the trailer with the lanyard hanging in the wash.",
+            "changed_before": "Lanyard post cover swapped by the crew.",
+            "temp_degc": 13,
+            "cold_degc": 2,
+        },
+        faults={"lanyard-post": 5200.0},
+        before=[Probe("sol.coil", "bat.minus"), Probe("mod.supply", "mod.ground")],
+        battery=[("rest", {"volts": "12.81", "hours_since": "40"})],
+        codes=[CodeLine(code="U3107", text="stop circuit, no valid input", module="start module", active=True, elements=["lanyard-post"])],
+    ),
 ]
 
 
@@ -154,9 +205,35 @@ def _tell(session: Session, story: Story) -> None:
                 start + timedelta(minutes=minute),
             )
             minute += 5
+    _tests(session, job, story, start + timedelta(minutes=minute))
     if story.after:
         job.closed_at = start + timedelta(minutes=minute)
         queries.save_job(session, job)
+
+
+def _tests(session: Session, job: Job, story: Story, at: datetime) -> None:
+    """Battery tests, codes and a capture, as the screens would have kept them."""
+    sheet = load_sheet(job.sheet_id)
+    battery = next(e for e in sheet.elements if isinstance(e, Battery))
+    card = BatteryCard(sheet=sheet, battery=battery, temp_degc=job.temp_degc)
+    for step, (test, typed) in enumerate(story.battery):
+        entry = card.add(test, typed)
+        line = TestLine(screen="battery", subject=battery.id, test=test, typed=typed, readings=list(entry.readings))
+        queries.append(session, job, uuid5(job.id, f"battery {step}"), line, at + timedelta(minutes=4 * step))
+    for step, code in enumerate(story.codes):
+        queries.append(session, job, uuid5(job.id, f"code {step}"), code, at + timedelta(minutes=20 + step))
+    if story.capture:
+        data = csv_of(next(s for s in CAPTURES if s.name == story.capture)).encode()
+        layout = guess_layout(data).layout
+        samples = read_samples([data], layout)
+        row = Capture(
+            id=uuid5(job.id, "capture"), job_id=job.id, at=at + timedelta(minutes=25), filename=story.capture, size_bytes=len(data), status="ready",
+            read_samples=samples.count, layout=layout.model_dump(mode="json"), facts=facts_of(samples, layout, engine_of(job)),
+        )  # fmt: skip
+        captures.save(session, row)
+        for number, channel in enumerate(samples.data):
+            captures.write_blocks(session, row.id, number, channel)
+        session.commit()
 
 
 def _read(job: Job, faults: dict[str, float], probe: Probe, rng: np.random.Generator) -> float:

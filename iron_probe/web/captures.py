@@ -68,7 +68,7 @@ def listed(request: Request, job: CurrentJob, db: Db) -> Response:
 
 
 def _list(request: Request, job: CurrentJob, db: Db, wrong: str = "") -> Response:
-    context = {"job": job, "rows": captures.captures_of(db, job), "wrong": wrong, "samples": SAMPLES}
+    context = {"job": job, "rows": captures.captures_of(db, job), "wrong": wrong, "samples": SAMPLES, "sheet": load_sheet(job.sheet_id)}
     return templates.TemplateResponse(request, "captures.html", context, status_code=422 if wrong else 200)
 
 

@@ -70,7 +70,7 @@ def log_code(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     known = {e.id for e in load_sheet(job.sheet_id).elements}
     elements = [e for e in form.getlist("elements") if isinstance(e, str) and e in known]
     if not code:
-        return _refuse(request, job, db, SolveError("Enter the code as the tool shows it, such as P0615."), form)
+        return _refuse(request, job, db, SolveError("Enter the code as the tool shows it, with letter and digits."), form)
     line = CodeLine(
         code=code, text=field(form, "text")[:200], module=field(form, "module")[:60], active=bool(field(form, "active")), elements=elements
     )
