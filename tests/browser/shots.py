@@ -2,6 +2,9 @@
 
 import urllib.request
 
+from selenium.webdriver.common.by import By
+from selenium.webdriver.support.ui import WebDriverWait
+
 from tests.conftest import ROOT, launch_browser, served_app
 
 PICTURES = ROOT / "docs" / "screenshots"
@@ -11,6 +14,10 @@ VIEWS = [
     ("bench", 1280, 800, "/jobs/102"),
     ("bench-phone", 390, 844, "/jobs/102"),
     ("bench-motorcycle", 1280, 800, "/jobs/103"),
+    ("battery", 1280, 800, "/jobs/104/battery?draw=60 mA&hours=30"),
+    ("crank-trace", 1280, 800, "/jobs/104/captures/CAPTURE"),
+    ("control", 1280, 800, "/jobs/105/control"),
+    ("control-phone", 390, 844, "/jobs/105/control"),
     ("suspect", 1280, 800, "/jobs/102/suspects/isolator"),
     ("api", 1280, 800, "/api/v1/reference"),
     ("repair", 1280, 800, "/jobs/101/repair"),
@@ -21,11 +28,16 @@ VIEWS = [
 def main() -> None:
     """Start the app on fresh demo data and picture each view."""
     with served_app() as app:
-        for number in (101, 102, 103):  # a suspect's page waits until the job's ensemble is ready
+        for number in (101, 102, 103, 105):  # a suspect's page waits until the job's ensemble is ready
             urllib.request.urlopen(f"{app.url}/jobs/{number}/suspects/battery").close()
-        for name, width, height, path in VIEWS:
+        for name, width, height, view in VIEWS:
+            path = view
             driver = launch_browser(width, height)
+            if path.endswith("CAPTURE"):
+                driver.get(app.url + path.removesuffix("/CAPTURE"))
+                path = driver.find_element(By.CSS_SELECTOR, "tbody a").get_attribute("href").removeprefix(app.url)
             driver.get(app.url + path)
+            WebDriverWait(driver, 20).until(lambda d: not d.find_elements(By.CSS_SELECTOR, ".trace:not([data-shown])"))
             driver.execute_async_script("document.fonts.ready.then(arguments[0])")
             driver.save_screenshot(str(PICTURES / f"{name}.png"))
             driver.quit()
