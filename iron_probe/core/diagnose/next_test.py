@@ -21,6 +21,9 @@ from iron_probe.core.solve.solution import METER_INPUT_OHM
 
 DISTURBED_VALUE = 0.35
 """A test that may move the fault keeps this share of its value."""
+LIGHT_VALUE = 0.5
+"""A drop along the heavy path without the starter's current keeps this share: a cable drop counts while the current it exists to
+carry is flowing, and millivolts hang on how the probes sit (common practice)."""
 SAMPLE = 640
 """Variants drawn from what is left to work out the gain."""
 ROUGH, SHORTLIST = 128, 240
@@ -87,7 +90,9 @@ def next_tests(
         halved = halving_bits(np.array([_sound_outcome(book, n) for n in numbers])[:, None] == outcomes, labels)
         if halved.max() > ENOUGH_BITS:  # good and bad no longer part them: then only figures do
             bits = halved
-    value = bits * np.where([c.disturbs for c in open_tests], DISTURBED_VALUE, 1.0)
+    value = (
+        bits * np.where([c.disturbs for c in open_tests], DISTURBED_VALUE, 1.0) * np.where([c.light for c in open_tests], LIGHT_VALUE, 1.0)
+    )
     closing = _proof(case, posterior, book, numbers, readings)
     if closing is None:
         closing = _closing(case, posterior, book, numbers, outcomes, labels, names)
@@ -112,7 +117,7 @@ def _shortlist(
         return list(numbers)
     every = SAMPLE // ROUGH
     rough = information_bits(_outcomes(case.ensemble, book, numbers, chosen[::every]), labels[::every])
-    worth = rough / np.array([book.candidates[k].minutes for k in numbers])
+    worth = rough / np.array([book.candidates[k].minutes / (LIGHT_VALUE if book.candidates[k].light else 1.0) for k in numbers])
     kept = {numbers[int(k)] for k in np.argsort(-worth)[:SHORTLIST]}
     if posterior.suspects and posterior.suspects[0].p >= LEADS:
         leader = posterior.suspects[0]

@@ -16,11 +16,13 @@ READ_MINUTES = 0.3
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Candidate:
-    """A test that could be made: a reading without its value, and the minutes [min] its points and state take."""
+    """A test that could be made: a reading without its value, and the minutes [min] its points and state take; `light` is a drop along
+    the heavy path without the starter's current."""
 
     reading: Reading
     minutes: float
     disturbs: bool
+    light: bool = False
 
 
 class TestBook:
@@ -42,15 +44,18 @@ class TestBook:
         sheet, network = self.ensemble.sheet, self.ensemble.network
         found: dict[tuple[str, str, str], Candidate] = {}
 
+        path = self.heavy
+        sides = (path.supply_points, path.ground_points)
+
         def volts(red: str, black: str, state: str) -> None:
             key = (min(red, black), max(red, black), state)
             if red != black and key not in found:
                 points = sheet.points[red], sheet.points[black]
                 minutes = max(p.minutes for p in points) + 0.3 * min(p.minutes for p in points) + READ_MINUTES
                 reading = Reading(instrument=Instrument.VOLTMETER, red=red, black=black, state=state, value=0.0)
-                found[key] = Candidate(reading=reading, minutes=minutes, disturbs=any(p.disturbs for p in points))
+                light = not sheet.states[state].cranking and any(red in side and black in side for side in sides)
+                found[key] = Candidate(reading=reading, minutes=minutes, disturbs=any(p.disturbs for p in points), light=light)
 
-        path = self.heavy
         inner = [*path.supply_points, *path.ground_points]
         for state in sheet.states:
             for branch in network.branches:

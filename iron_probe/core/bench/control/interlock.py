@@ -68,6 +68,8 @@ def chain_of(network: Network, posterior: Posterior | None) -> list[Link]:
 
 
 def _in_chain(element: Element, network: Network) -> bool:
+    if "aftermarket" in element.tags:  # an alarm or accessory splice may sit in any command wire
+        return True
     if isinstance(element, Switch):
         crank = network.sheet.cranking_state()
         return element.role in CHAIN_ROLES and (crank is None or network.sheet.in_position(element.closed_in, crank))
