@@ -76,3 +76,13 @@ def internal_resistance_ohm(cca_a: float, state: BatteryState) -> float:
     cold = exp(COLD_RESISTANCE_PER_K * (25 - state.temp_degc))
     nearly_empty = max(EMPTY_BELOW - charge, 0.0) / EMPTY_BELOW
     return FULL_RESISTANCE_V / (cca_a * state.health) * cold / (0.4 + 0.6 * charge) * (1 + EMPTY_STEEPNESS * nearly_empty**2)
+
+
+ACCEPTS_FULL, ACCEPTS_EMPTY = 0.03, 0.45
+"""Current a full and an empty lead-acid block takes at 14.3 V, as a share of its amp-hours (common practice)."""
+
+
+def charging_resistance_ohm(capacity_ah: float, chemistry: Chemistry, state: BatteryState) -> float:
+    """Volts over rest voltage per ampere [Ω] while a 12 V block takes charge: what it accepts at 14.3 V, by its state of charge."""
+    accepts_a = capacity_ah * (ACCEPTS_FULL + (ACCEPTS_EMPTY - ACCEPTS_FULL) * (1 - min(max(state.state_of_charge, 0.0), 1.0)))
+    return max(14.3 - open_circuit_v(chemistry, state), 0.2) / accepts_a

@@ -22,6 +22,10 @@ class BranchKind(StrEnum):
     DIODE = "diode"  # forward voltage and slope, open backwards
     OUTPUT = "output"  # a module's driver
     DRAW = "draw"  # a module's own supply current
+    SOURCE = "source"  # an alternator's or rectifier's output: regulated volts, up to the current its speed gives
+    EXCITER = "exciter"  # its lamp terminal while it does not charge: a way to ground
+    TRIO = "trio"  # its lamp terminal while it charges: fed from its own output
+    DRIVE = "drive"  # an outside regulator's hold on the field
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

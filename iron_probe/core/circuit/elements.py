@@ -8,13 +8,15 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from iron_probe.core.circuit.battery import BatteryState, Chemistry, internal_resistance_ohm, open_circuit_v
+from iron_probe.core.circuit.battery import BatteryState, Chemistry, charging_resistance_ohm, internal_resistance_ohm, open_circuit_v
+from iron_probe.core.circuit.charging import Alternator, FieldRegulator, Rectifier, Stator
 from iron_probe.core.circuit.conductors import Material, awg_area_mm2, conductor_ohm
 from iron_probe.core.circuit.control_module import Input, Module, Output, Pull
 from iron_probe.core.circuit.element_base import Branch, BranchKind, Conditions, ElementBase, Parameter, Positions, Positive, Tag, TwoPole
 from iron_probe.core.circuit.fuses import FUSE_TOLERANCE, fuse_ohm
 
 __all__ = [
+    "Alternator",
     "Battery",
     "Branch",
     "BranchKind",
@@ -23,6 +25,7 @@ __all__ = [
     "Diode",
     "Element",
     "ElementBase",
+    "FieldRegulator",
     "Fuse",
     "Input",
     "Joint",
@@ -34,9 +37,11 @@ __all__ = [
     "Positions",
     "Positive",
     "Pull",
+    "Rectifier",
     "Relay",
     "Solenoid",
     "Starter",
+    "Stator",
     "Switch",
     "Tag",
     "TwoPole",
@@ -66,6 +71,7 @@ class Battery(TwoPole):
             Parameter("emf_v", open_circuit_v(self.chemistry, state) * blocks, 0.006),
             Parameter("r_ohm", internal_resistance_ohm(self.cca_a, state) * blocks, 0.12),
             Parameter("capacity_ah", self.capacity_ah, 0.08),
+            Parameter("charge_ohm", charging_resistance_ohm(self.capacity_ah, self.chemistry, state) * blocks, 0.25),
         ]
 
     def branches(self) -> list[Branch]:
@@ -279,6 +285,21 @@ class Starter(TwoPole):
 
 
 Element = Annotated[
-    Battery | Joint | Conductor | Fuse | Switch | Load | Lamp | Diode | Relay | Solenoid | Starter | Module,
+    Battery
+    | Joint
+    | Conductor
+    | Fuse
+    | Switch
+    | Load
+    | Lamp
+    | Diode
+    | Relay
+    | Solenoid
+    | Starter
+    | Module
+    | Alternator
+    | FieldRegulator
+    | Stator
+    | Rectifier,
     Field(discriminator="type"),
 ]

@@ -8,13 +8,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.circuit.elements import (
+    Alternator,
     Branch,
     BranchKind,
     Conditions,
     Element,
+    FieldRegulator,
     Load,
     Module,
     Output,
+    Rectifier,
     Relay,
     Solenoid,
     Switch,
@@ -52,6 +55,29 @@ class Unit:
     dead: int
     wakeful: int
     outputs: tuple[tuple[int, Output, int], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Generator:
+    """An alternator or rectifier as a device: its output `branch`, row numbers of its parameters, and where it senses.
+
+    `sense` and `ground` are points; `lamp`, `ignition` those of its small wires or None; `field` the branch of an outside field;
+    `stuck` of whoever regulates: -1 dead, +1 full on.
+    """
+
+    element: Alternator | Rectifier
+    branch: int
+    sense: int
+    ground: int
+    lamp: int | None
+    ignition: int | None
+    field: int | None
+    field_ohm: int | None
+    set_v: int
+    rated_a: int
+    windings: tuple[int, ...]
+    slip: int | None
+    stuck: tuple[int, ...]
 
 
 @dataclass(frozen=True, eq=False)
@@ -152,6 +178,37 @@ class Network:
                     )
                 )
         return tuple(found)
+
+    @cached_property
+    def generators(self) -> tuple[Generator, ...]:
+        return tuple(self._generator(o) for o, b in zip(self.owners, self.branches, strict=True) if b.kind is BranchKind.SOURCE)
+
+    def _generator(self, element: Element) -> Generator:
+        row, at = self.row, self.point_row
+        own = element.id
+        if isinstance(element, Rectifier):
+            return Generator(
+                element=element, branch=self.branch_row[f"{own}.output"], sense=at[element.b], ground=at[element.case], lamp=None, ignition=None,
+                field=None, field_ohm=None, set_v=row[own, "set_v"], rated_a=row[own, "rated_a"],
+                windings=(row[own, "bridge"], row[element.stator, "windings"]), slip=None, stuck=(row[own, "stuck"],),
+            )  # fmt: skip
+        assert isinstance(element, Alternator)
+        outside = self.sheet.element(element.regulator) if element.regulator else None
+        sense, ground, set_v = at[element.s or element.b], at[element.case], row[own, "set_v"]
+        stuck: tuple[int, ...] = (row[own, "stuck"],)
+        if isinstance(outside, FieldRegulator):
+            sense, ground, set_v, stuck = (
+                at[outside.feed],
+                at[outside.ground],
+                row[outside.id, "set_v"],
+                (row[own, "stuck"], row[outside.id, "stuck"]),
+            )
+        return Generator(
+            element=element, branch=self.branch_row[f"{own}.output"], sense=sense, ground=ground,
+            lamp=at[element.l] if element.l else None, ignition=at[element.ig] if element.ig else None,
+            field=self.branch_row[f"{own}.field"] if element.f else None, field_ohm=row[own, "field_ohm"] if element.f else None,
+            set_v=set_v, rated_a=row[own, "rated_a"], windings=(row[own, "windings"],), slip=row[own, "slip"], stuck=stuck,
+        )  # fmt: skip
 
     def closed_in(self, state: str) -> NDArray[np.bool_]:
         """For every branch, whether the controls of that state would close it (true for all but switches and loads)."""

@@ -41,6 +41,7 @@ class State(_Strict):
     set: dict[str, str] = {}
     minutes: Annotated[float, Field(ge=0)] = 0.2
     cranking: bool = False
+    rpm: Annotated[float, Field(ge=0, le=12000, description="engine speed; 0 when it stands or is cranked")] = 0
     cautions: list[str] = []
 
 
@@ -108,3 +109,7 @@ class Sheet(_Strict):
     def cranking_state(self) -> str | None:
         """The first state in which the starter is meant to turn, if the sheet has one."""
         return next((name for name, state in self.states.items() if state.cranking), None)
+
+    def running_states(self) -> list[str]:
+        """The states in which the engine runs, slowest first."""
+        return sorted((name for name, state in self.states.items() if state.rpm > 0), key=lambda name: self.states[name].rpm)

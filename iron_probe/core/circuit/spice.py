@@ -32,7 +32,10 @@ def netlist(solution: Solution, values: Floats, variant: int = 0) -> str:
             return float(values[net.row[owner_id, name], variant])
 
         if branch.kind is BranchKind.BATTERY:
+            ohm = value("charge_ohm") if solution.amps[k, variant] > 0 else ohm
             lines += [f"V{k} x{k} {b} {value('emf_v'):.12g}", f"R{k} x{k} {a} {ohm:.12g}"]
+        elif branch.kind is BranchKind.SOURCE:
+            lines.append(f"I{k} {a} {b} DC {float(solution.amps[k, variant]):.12g}")
         elif branch.kind is BranchKind.MOTOR:
             load = value("load_a")
             lines.append(f"B{k} {a} {b} I = min({load:.12g}, V({a},{b})/{ohm:.12g})")

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from iron_probe.core.circuit.elements import Starter
 from iron_probe.core.circuit.network import Floats, Network
 from iron_probe.core.solve.elimination import Plan, Reduced, plan_elimination, point_volts, reduce_network, resistances
+from iron_probe.core.solve.generate import excited, regulate
 from iron_probe.core.solve.solution import Solution
 from iron_probe.core.solve.stamp import Positions, Stamper
 
@@ -110,7 +111,7 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
     own_ohm = np.zeros((len(network.points), variants))
     closed = np.zeros(amps.shape, dtype=bool)
     before = np.zeros_like(volts), np.zeros_like(amps)
-    moves = np.zeros((len(network.coils) + len(network.units), variants), dtype=np.int64)
+    moves = np.zeros((len(network.coils) + len(network.units) + len(network.generators), variants), dtype=np.int64)
     rounds = np.zeros(variants, dtype=np.int64)
     chatter = np.zeros(variants, dtype=bool)
     active = np.arange(variants)
@@ -171,15 +172,17 @@ def _bend(stamper: Stamper, values: Floats, where: Positions, volts: Floats, amp
     conducts = np.where(where.diode_on, amps[stamper.diodes] > 0, drop[stamper.diodes] > values[stamper.diode_forward])
     lamp_v = np.abs(drop[stamper.lamps])
     shifted = np.abs(lamp_v - where.lamp_v) > LAMP_TOLERANCE_V
+    taking = drop[stamper.batteries] > values[stamper.battery_emf]
     changed = (runs != where.motor_runs).any(axis=0) | (conducts != where.diode_on).any(axis=0) | shifted.any(axis=0)
-    where.motor_runs, where.diode_on, where.lamp_v = runs, conducts, lamp_v
-    return changed
+    changed |= (taking != where.taking).any(axis=0)
+    where.motor_runs, where.diode_on, where.lamp_v, where.taking = runs, conducts, lamp_v, taking
+    return changed | regulate(stamper, values, where, volts, amps) if len(stamper.sources) and stamper.rpm else changed
 
 
 def _move(stamper: Stamper, values: Floats, where: Positions, volts: Floats, ready: NDArray[np.bool_]) -> NDArray[np.bool_]:
     """Let coils and modules of the `ready` variants (V,) answer the voltages found; which devices (coils + units, V) moved."""
     net = stamper.network
-    moved = np.zeros((len(net.coils) + len(net.units), values.shape[1]), dtype=bool)
+    moved = np.zeros((len(net.coils) + len(net.units) + len(net.generators), values.shape[1]), dtype=bool)
     coils = where.coils.copy()
     for number, coil in enumerate(net.coils):
         across = np.abs(volts[coil.start] - volts[coil.end])
@@ -204,6 +207,10 @@ def _move(stamper: Stamper, values: Floats, where: Positions, volts: Floats, rea
             moved[len(net.coils) + number] |= driving[place] != where.driving[place]
             place += 1
         moved[len(net.coils) + number] |= alive[number] != where.alive[number]
+    if len(stamper.sources) and stamper.rpm:
+        on = np.where(ready, excited(stamper, values, where, volts), where.charging)
+        moved[len(net.coils) + len(net.units) :] = on != where.charging
+        where.charging = on
     where.coils, where.driving, where.alive = coils, driving, alive
     return moved
 

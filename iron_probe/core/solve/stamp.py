@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.circuit.elements import BranchKind, Lamp
-from iron_probe.core.circuit.network import Floats, Network
+from iron_probe.core.circuit.network import Floats, Generator, Network
 
 FILAMENT_EXPONENT = 0.45
 """Filament resistance goes with voltage to this power (incandescent lamp handbooks, from memory)."""
@@ -22,7 +22,8 @@ class Positions:
     """Where every device of V variants stands; worked on by the iteration, never shared outside it.
 
     `coils` (coils, V) pulled in; `alive` (units, V); `driving` (outputs, V); `motor_runs` (motors, V) at load current;
-    `diode_on` (diodes, V); `lamp_v` (lamps, V) voltage the filament was last taken at.
+    `diode_on` (diodes, V); `lamp_v` (lamps, V) voltage the filament was last taken at; `taking` (batteries, V) whether it takes charge; of the generators
+    (generators, V): `charging` excited, `limited` at the current its speed gives, `blocked` by its own diodes, `emf` and `limit` [V, A].
     """
 
     coils: Bools
@@ -31,6 +32,12 @@ class Positions:
     motor_runs: Bools
     diode_on: Bools
     lamp_v: Floats
+    taking: Bools
+    charging: Bools
+    limited: Bools
+    blocked: Bools
+    emf: Floats
+    limit: Floats
 
     def take(self, which: NDArray[np.int64]) -> "Positions":
         """The positions of some variants, copied."""
@@ -40,6 +47,16 @@ class Positions:
         """Write some variants' positions back."""
         for name in self.__slots__:
             getattr(self, name)[:, which] = getattr(changed, name)
+
+
+def full_output(generator: Generator, rpm: float, values: Floats) -> Floats:
+    """Current (V,) [A] a generator can give at an engine speed, its field full."""
+    element = generator.element
+    turns = rpm * (values[generator.slip] if generator.slip is not None else 1.0)
+    share = 1 - np.exp(-np.maximum(turns - element.cut_in_rpm, 0.0) / element.knee_rpm)
+    for row in generator.windings:
+        share = share * values[row]
+    return np.asarray(values[generator.rated_a] * share)
 
 
 class Stamper:
@@ -68,6 +85,13 @@ class Stamper:
         self.motor_load = np.array([rows[owner[n], "load_a"] for n in self.motors], dtype=np.int64)
         self.diode_forward = np.array([rows[owner[n], "forward_v"] for n in self.diodes], dtype=np.int64)
         self.lamp_rated = np.array([o.volts for o in network.owners if isinstance(o, Lamp)])
+        self.battery_charge = np.array([rows[owner[n], "charge_ohm"] for n in self.batteries], dtype=np.int64)
+        self.sources = np.array([g.branch for g in network.generators], dtype=np.int64)
+        self.exciters, self.trios, self.drives = kind(BranchKind.EXCITER), kind(BranchKind.TRIO), kind(BranchKind.DRIVE)
+        number_of = {owner[n]: k for k, n in enumerate(self.sources)}
+        self.exciter_of = np.array([number_of[owner[n]] for n in self.exciters], dtype=np.int64)
+        self.drive_stuck = np.array([rows[owner[n], "stuck"] for n in self.drives], dtype=np.int64)
+        self.rpm = network.sheet.state(state).rpm
         self.outputs = np.array([n for unit in network.units for n, _, _ in unit.outputs], dtype=np.int64)
         sheet = network.sheet
         self.awake = np.array([sheet.in_position(u.element.awake_in, state) for u in network.units], dtype=bool)
@@ -86,6 +110,12 @@ class Stamper:
             motor_runs=no((len(self.motors), variants), dtype=bool),
             diode_on=no((len(self.diodes), variants), dtype=bool),
             lamp_v=np.repeat(self.lamp_rated[:, None], variants, axis=1),
+            taking=no((len(self.batteries), variants), dtype=bool),
+            charging=no((len(self.sources), variants), dtype=bool),
+            limited=no((len(self.sources), variants), dtype=bool),
+            blocked=no((len(self.sources), variants), dtype=bool),
+            emf=np.array([values[g.set_v] for g in net.generators]).reshape(len(self.sources), variants),
+            limit=np.array([full_output(g, self.rpm, values) for g in net.generators]).reshape(len(self.sources), variants),
         )
 
     def fill(self, values: Floats, where: Positions) -> tuple[Floats, Floats]:
@@ -93,6 +123,8 @@ class Stamper:
         net = self.network
         conductance = 1.0 / values[net.value]
         source = np.zeros_like(conductance)
+        if where.taking.any():
+            conductance[self.batteries] = np.where(where.taking, 1.0 / values[self.battery_charge], conductance[self.batteries])
         source[self.batteries] = -values[self.battery_emf] * conductance[self.batteries]
         stuck = values[self.switch_stuck]
         conductance[self.switches] *= (self.switch_closed[:, None] & (stuck >= 0)) | (stuck > 0)
@@ -105,6 +137,15 @@ class Stamper:
         conductance[self.diodes] *= where.diode_on
         source[self.diodes] = -values[self.diode_forward] * conductance[self.diodes]
         conductance[self.outputs] *= where.driving
+        if len(self.sources):
+            runs = where.charging & ~where.limited & ~where.blocked
+            conductance[self.sources] *= runs
+            source[self.sources] = np.where(
+                runs, -where.emf * conductance[self.sources], np.where(where.charging & where.limited, -where.limit, 0.0)
+            )
+            conductance[self.exciters] *= ~where.charging[self.exciter_of]
+            conductance[self.trios] *= where.charging[self.exciter_of]
+            conductance[self.drives] *= values[self.drive_stuck] >= 0
         for number, (draw, unit) in enumerate(zip(self.draws, net.units, strict=True)):
             awake = self.awake[number] | (values[unit.wakeful] > 0)
             drawn = np.where(awake, conductance[draw], 1.0 / values[self.asleep_rows[number]])

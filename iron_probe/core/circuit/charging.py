@@ -1,0 +1,162 @@
+"""Elements that charge: alternators with their regulators, and the permanent-magnet stator with its regulator-rectifier."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from iron_probe.core.circuit.element_base import Branch, BranchKind, Conditions, ElementBase, Parameter, Positive
+
+SET_V = 14.3
+"""Regulated voltage of a 12 V system at 20 °C [V] (13.5 to 14.7 V by temperature: common practice)."""
+SET_V_PER_K = -0.006
+"""Change of the regulated voltage per kelvin at 12 V (regulators follow the battery's need; common practice)."""
+RIPPLE_V = 0.12
+"""Peak-to-peak ripple across the battery of a sound machine [V] (under 0.5 V: common practice)."""
+SPREAD = {"set_v": 0.008, "rated_a": 0.1}
+
+
+class Alternator(ElementBase):
+    """An alternator: output `b`, housing `case`, and of the small wires those its design has.
+
+    `ig` ignition feed, `l` lamp or exciter, `s` sense, `bus` the one-wire line its commands come on. With `f` the regulator is outside
+    (`regulator` names it) and the field's other end lies on `field_end`: on B+ the regulator grounds F, on the case it feeds F.
+    `cut_in_rpm` and `knee_rpm` are engine speeds; output is `rated_a` (1 - exp(-(rpm - cut-in) / knee)).
+    """
+
+    type: Literal["alternator"]
+    b: str
+    case: str
+    ig: str | None = None
+    l: str | None = None  # noqa: E741 the trade's name of the terminal
+    s: str | None = None
+    bus: str | None = None
+    f: str | None = None
+    regulator: str | None = None
+    field_end: Literal["b", "case"] = "case"
+    rated_a: Positive
+    cut_in_rpm: Positive = 550
+    knee_rpm: Positive = 900
+    self_excites_rpm: Positive | None = None
+    volts: Literal[6, 12, 24] = 12
+    field_ohm: Positive = 4.0
+
+    @model_validator(mode="after")
+    def _one_regulator(self) -> "Alternator":
+        if (self.f is None) != (self.regulator is None):
+            raise ValueError("an alternator with a field terminal names its regulator, and the other way round")
+        return self
+
+    def parameters(self, at: Conditions) -> list[Parameter]:
+        blocks = self.volts / 12
+        found = [
+            Parameter("set_v", (SET_V + SET_V_PER_K * (at.temp_degc - 20)) * blocks, SPREAD["set_v"]),
+            Parameter("rated_a", self.rated_a, SPREAD["rated_a"]),
+            Parameter("r_ohm", 0.008 * blocks, 0.2),
+            Parameter("windings", 1.0, 0.03),
+            Parameter("slip", 1.0),
+            Parameter("stuck", 0.0),
+            Parameter("ripple_v", RIPPLE_V * blocks, 0.25),
+        ]
+        if self.ig:
+            found.append(Parameter("ig_ohm", 45.0 * blocks, 0.1))
+        if self.l:
+            found += [Parameter("l_ohm", 6.0, 0.15), Parameter("trio_ohm", 1.5, 0.1)]
+        if self.s:
+            found.append(Parameter("sense_ohm", 9000.0, 0.1))
+        if self.bus:
+            found.append(Parameter("bus_ohm", 30_000.0, 0.1))
+        if self.f:
+            found.append(Parameter("field_ohm", self.field_ohm * blocks, 0.06))
+        return found
+
+    def branches(self) -> list[Branch]:
+        found = [Branch("output", BranchKind.SOURCE, self.b, self.case, "r_ohm")]
+        if self.ig:
+            found.append(Branch("ignition", BranchKind.CONDUCTOR, self.ig, self.case, "ig_ohm"))
+        if self.l:
+            found.append(Branch("exciter", BranchKind.EXCITER, self.l, self.case, "l_ohm"))
+            found.append(Branch("trio", BranchKind.TRIO, self.b, self.l, "trio_ohm"))
+        if self.s:
+            found.append(Branch("sense", BranchKind.CONDUCTOR, self.s, self.case, "sense_ohm"))
+        if self.bus:
+            found.append(Branch("bus", BranchKind.CONDUCTOR, self.bus, self.case, "bus_ohm"))
+        if self.f:
+            found.append(Branch("field", BranchKind.CONDUCTOR, self.f, self.b if self.field_end == "b" else self.case, "field_ohm"))
+        return found
+
+
+class FieldRegulator(ElementBase):
+    """A regulator outside its alternator: it senses at `feed` against `ground` and drives `f` (feeding it, or grounding it)."""
+
+    type: Literal["field_regulator"]
+    feed: str
+    ground: str
+    f: str
+    drives: Literal["feeds", "grounds"] = "feeds"
+    volts: Literal[6, 12, 24] = 12
+
+    def parameters(self, at: Conditions) -> list[Parameter]:
+        blocks = self.volts / 12
+        return [
+            Parameter("set_v", (SET_V + SET_V_PER_K * (at.temp_degc - 20)) * blocks, SPREAD["set_v"]),
+            Parameter("r_ohm", 0.15, 0.2),
+            Parameter("draw_ohm", 120.0 * blocks, 0.1),
+            Parameter("stuck", 0.0),
+        ]
+
+    def branches(self) -> list[Branch]:
+        ends = (self.feed, self.f) if self.drives == "feeds" else (self.f, self.ground)
+        return [Branch("drive", BranchKind.DRIVE, *ends, "r_ohm"), Branch("coil", BranchKind.CONDUCTOR, self.feed, self.ground, "draw_ohm")]
+
+
+class Stator(ElementBase):
+    """A permanent-magnet stator with phases `p1` to `p3` joined at `star`; `pair_v_per_krpm` AC volts a pair at 1000 rpm, open circuit."""
+
+    type: Literal["stator"]
+    p1: str
+    p2: str
+    p3: str
+    star: str
+    case: str
+    phase_mohm: Positive = 250.0
+    pair_v_per_krpm: Positive = 16.0
+    star_grounded: bool = False
+
+    def parameters(self, at: Conditions) -> list[Parameter]:
+        phases = [Parameter(f"w{k}_ohm", self.phase_mohm / 1000, 0.05) for k in (1, 2, 3)]
+        shares = [Parameter(f"e{k}", 1.0, 0.015) for k in (1, 2, 3)]
+        return [*phases, *shares, Parameter("earth_ohm", 0.01 if self.star_grounded else 20e6), Parameter("windings", 1.0, 0.03)]
+
+    def branches(self) -> list[Branch]:
+        wound = [
+            Branch(f"w{k}", BranchKind.CONDUCTOR, p, self.star, f"w{k}_ohm") for k, p in enumerate((self.p1, self.p2, self.p3), start=1)
+        ]
+        return [*wound, Branch("earth", BranchKind.CONDUCTOR, self.star, self.case, "earth_ohm")]
+
+
+class Rectifier(ElementBase):
+    """A regulator-rectifier behind a permanent-magnet `stator` (its id): output `b`, ground `case`; it senses at its own output."""
+
+    type: Literal["rectifier"]
+    b: str
+    case: str
+    stator: str
+    rated_a: Positive
+    cut_in_rpm: Positive = 700
+    knee_rpm: Positive = 1500
+    volts: Literal[6, 12, 24] = 12
+    series: Annotated[bool, Field(description="series regulator; shunt when false")] = False
+
+    def parameters(self, at: Conditions) -> list[Parameter]:
+        blocks = self.volts / 12
+        return [
+            Parameter("set_v", 14.4 * blocks, SPREAD["set_v"]),
+            Parameter("rated_a", self.rated_a, SPREAD["rated_a"]),
+            Parameter("r_ohm", 0.02 * blocks, 0.2),
+            Parameter("bridge", 1.0, 0.02),
+            Parameter("stuck", 0.0),
+            Parameter("ripple_v", RIPPLE_V * 2 * blocks, 0.25),
+        ]
+
+    def branches(self) -> list[Branch]:
+        return [Branch("output", BranchKind.SOURCE, self.b, self.case, "r_ohm")]

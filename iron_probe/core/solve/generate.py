@@ -1,0 +1,88 @@
+"""How alternators and rectifiers answer: excited or not, holding their voltage, at the limit of their speed, or blocked."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+from iron_probe.core.circuit.charging import Alternator
+from iron_probe.core.circuit.network import Floats, Generator
+from iron_probe.core.solve.stamp import Positions, Stamper, full_output
+
+MOST_V = 16.8
+"""What an unregulated machine reaches on a 12 V system [V] (15 to 16 V and more when full-fielded: common practice)."""
+SETTLED_V = 1e-3
+"""A regulator is settled when its voltage moves less than this [V] between rounds."""
+IGNITION_SHARE = 0.35
+"""Share of system voltage at the ignition terminal from which a regulator is awake (common practice)."""
+EXCITED_V = 0.25
+"""Volts at the lamp terminal that its exciting current makes before the machine charges (common practice)."""
+FIELD_SHARE = 0.1
+"""Least share of full field that lets a machine with an outside regulator charge."""
+
+Bools = NDArray[np.bool_]
+
+
+def regulate(stamper: Stamper, values: Floats, where: Positions, volts: Floats, amps: Floats) -> Bools:
+    """Bring every generator in line with the voltages found; which variants (V,) changed."""
+    net = stamper.network
+    changed = np.zeros(values.shape[1], dtype=bool)
+    most = MOST_V * net.sheet.system_v / 12
+    for k, g in enumerate(net.generators):
+        on = where.charging[k]
+        if not on.any():
+            continue
+        full_on = _any(values, g, +1)
+        sensed = volts[g.sense] - volts[g.ground]
+        target = np.where(full_on, most, values[g.set_v])
+        own = volts[net.start[g.branch]] - volts[net.end[g.branch]]
+        r = values[net.value[g.branch]]
+        given = -amps[g.branch]
+        limit = full_output(g, stamper.rpm, values) * field_share(g, values, volts, stamper)
+        runs = on & ~where.limited[k] & ~where.blocked[k]
+        emf = np.where(full_on, most, np.clip(where.emf[k] + (target - sensed), 0.0, most))
+        over, under = runs & (given > limit * (1 + 1e-6)), runs & (given < -1e-6)
+        freed = where.limited[k] & ((sensed > target + SETTLED_V) | (own + limit * r > most))
+        back = where.blocked[k] & (sensed < target - SETTLED_V)
+        moved = runs & (np.abs(emf - where.emf[k]) > SETTLED_V)
+        drift = where.limited[k] & (np.abs(limit - where.limit[k]) > 0.01)
+        where.emf[k] = np.where(
+            freed, np.minimum(own + limit * r, most), np.where(back, own, np.where(runs & ~over & ~under, emf, where.emf[k]))
+        )
+        where.limited[k] = (where.limited[k] & ~freed) | over
+        where.blocked[k] = (where.blocked[k] & ~back) | under
+        where.limit[k] = limit
+        changed |= on & (over | under | freed | back | moved | drift)
+    return changed
+
+
+def excited(stamper: Stamper, values: Floats, where: Positions, volts: Floats) -> Bools:
+    """Which generators (generators, V) are excited, given the voltages found and whether they were already."""
+    net = stamper.network
+    on = np.zeros_like(where.charging)
+    for k, g in enumerate(net.generators):
+        element = g.element
+        turns = stamper.rpm * (values[g.slip] if g.slip is not None else 1.0)
+        able = (turns >= element.cut_in_rpm) & ~_any(values, g, -1)
+        case = volts[net.end[g.branch]]
+        if isinstance(element, Alternator):
+            self_excites = turns >= element.self_excites_rpm if element.self_excites_rpm else np.zeros_like(able)
+            if g.field is not None:
+                able &= field_share(g, values, volts, stamper) > FIELD_SHARE
+            elif g.ignition is not None:
+                able &= volts[g.ignition] - case > IGNITION_SHARE * net.sheet.system_v
+            elif g.lamp is not None:
+                able &= (volts[g.lamp] - case > EXCITED_V) | where.charging[k] | self_excites
+        on[k] = able
+    return on
+
+
+def field_share(g: Generator, values: Floats, volts: Floats, stamper: Stamper) -> Floats:
+    """Share (V,) of full field current that an outside regulator lets through; 1 with the regulator inside."""
+    if g.field is None:
+        return np.ones(values.shape[1])
+    net = stamper.network
+    across = np.abs(volts[net.start[g.field]] - volts[net.end[g.field]])
+    return np.asarray(np.clip(across / (0.9 * values[g.set_v]), 0.0, 1.0))
+
+
+def _any(values: Floats, g: Generator, sign: int) -> Bools:
+    return np.any([np.sign(values[row]) == sign for row in g.stuck], axis=0)
