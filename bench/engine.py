@@ -38,7 +38,7 @@ def table() -> str:
         spice = median_s(
             lambda text=text: subprocess.run(["ngspice", "-n", "-b"], input=text, text=True, capture_output=True, check=False), 5
         )  # type: ignore[misc]
-        solves = ensemble.solved_variants * len(ensemble.sheet.states)
+        solves = ensemble.solved_variants * len(ensemble.states)
         lines.append(
             f"| {sheet_id} | {len(network.points)} | {len(ensemble.hypotheses)} | {solves:,} | {took:.1f} s | {spice * solves:,.0f} s | {spice * solves / took:,.0f} |"
         )

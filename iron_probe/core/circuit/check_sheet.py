@@ -16,6 +16,7 @@ from iron_probe.core.circuit.elements import (
     Load,
     Module,
     Positions,
+    Stator,
     Switch,
 )
 from iron_probe.core.circuit.sheet import Sheet
@@ -104,6 +105,7 @@ def _wiring(sheet: Sheet, line_of: LineOf) -> Iterator[Mistake]:
             ohm = element.parameters(Conditions())[0].nominal
             bare.add_edge(element.start, element.end, ohm=ohm)
     inputs = {n.point for e in sheet.elements if isinstance(e, Module) for o in e.outputs for n in o.needs}
+    inputs |= {p for e in sheet.elements if isinstance(e, Stator) for p in (e.p1, e.p2, e.p3)}
     for name in sheet.points:
         ends = wires.degree(name) if name in wires else 0
         if ends == 0:

@@ -45,7 +45,7 @@ def netlist(solution: Solution, values: Floats, variant: int = 0) -> str:
         elif branch.kind is BranchKind.DIODE:
             lines.append(f"B{k} {a} {b} I = max(0, (V({a},{b})-{value('forward_v'):.12g})/{ohm:.12g})")
         elif solution.closed[k, variant]:
-            if branch.kind is BranchKind.DRAW:
+            if branch.kind is BranchKind.DRAW and solution.amps[k, variant]:
                 ohm = float((solution.volts[net.start[k], variant] - solution.volts[net.end[k], variant]) / solution.amps[k, variant])
             lines.append(f"R{k} {a} {b} {ohm:.12g}")
     for k, point in enumerate(net.points):

@@ -52,7 +52,7 @@ def access_that_tells(case: Case, posterior: Posterior, readings: Sequence[Readi
             chosen.append(mine[np.searchsorted(weights, (np.arange(EACH) + 0.5) / EACH * weights[-1])])
             labels += [label] * EACH
     machines = ensemble.values_at(np.concatenate(chosen))
-    state = readings[-1].state if readings else next(iter(ensemble.sheet.states))
+    state = readings[-1].state if readings else ensemble.states[0]
     best: Access | None = None
     for element in elements:
         for branch in network.sheet.element(element).branches():

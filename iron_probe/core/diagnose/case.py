@@ -13,7 +13,7 @@ from scipy.special import logsumexp
 from iron_probe.core.circuit.network import Floats
 from iron_probe.core.diagnose.altered import bridged, unplugged_ohm
 from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction
-from iron_probe.core.diagnose.evidence import BRIDGES, OF_BATTERY, Instrument, Reading
+from iron_probe.core.diagnose.evidence import BRIDGES, OF_PART, Instrument, Reading
 from iron_probe.core.diagnose.likelihood import Fit, fit_one, predict
 from iron_probe.core.diagnose.own_test import own_test, unproven
 from iron_probe.core.diagnose.posterior import Posterior, Struck, Suspect
@@ -23,7 +23,7 @@ OFF_SHEET_PRIOR = 0.03
 """Chance beforehand that the fault is on nothing the sheet shows."""
 OFF_SHEET_SOUND = 0.5
 """Share of readings such a fault leaves as a sound machine has them."""
-ANYTHING = {Instrument.CLAMP: 1 / 400, Instrument.TESTER: 1 / 0.1, Instrument.CAPACITY: 1 / 200}
+ANYTHING = {Instrument.CLAMP: 1 / 400, Instrument.TESTER: 1 / 0.1, Instrument.CAPACITY: 1 / 200, Instrument.RIPPLE: 1 / 3}
 """Density of a reading that may be anything [1/A, 1/Ω, 1/Ah]; for volts by the system's."""
 SURVIVORS, SURVIVING = 6, 2e-3
 """At most so many hypotheses are refined, and only those with at least this share."""
@@ -136,8 +136,8 @@ class Case:
         reading, network = place.reading, self.ensemble.network
         if reading.instrument in BRIDGES:
             predicted, chatter = bridged(self.ensemble, reading, self._values(some))
-        elif reading.instrument in OF_BATTERY:
-            row = network.row[(reading.branch or "").partition(".")[0], OF_BATTERY[reading.instrument]]
+        elif reading.instrument in OF_PART:
+            row = network.row[(reading.branch or "").partition(".")[0], OF_PART[reading.instrument]]
             predicted = self.ensemble.first_row(row) if some is None else self._values(some)[row]
             chatter = np.zeros(len(predicted), dtype=bool)
         elif reading.instrument is Instrument.OHMMETER:

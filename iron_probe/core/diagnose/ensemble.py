@@ -7,6 +7,7 @@ is left of the evidence is drawn anew with more variants, so that thinning never
 
 from collections import OrderedDict
 from collections.abc import Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -17,6 +18,7 @@ from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.network import SUPPLY_LEAK, Floats, Network, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.fault_modes import FaultMode, fault_modes
+from iron_probe.core.diagnose.scope import Work, states_of
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.solution import Solution
 from iron_probe.core.solve.symptom import symptom_codes
@@ -110,11 +112,12 @@ class Ensemble:
     `kept_bytes` bounds what refined strata may hold; the first draw is held whole.
     """
 
-    def __init__(self, sheet: Sheet, at: Conditions | None = None, kept_bytes: int = 192_000_000) -> None:
-        self.sheet = sheet
+    def __init__(self, sheet: Sheet, at: Conditions | None = None, work: Work = Work.STARTING, kept_bytes: int = 192_000_000) -> None:
+        self.sheet, self.work = sheet, work
+        self.states = states_of(sheet, work)
         self.conditions = Conditions() if at is None else at
         self.network: Network = network_of(sheet, self.conditions)
-        self.modes = fault_modes(self.network)
+        self.modes = fault_modes(self.network, work)
         self.hypotheses = hypotheses_of(self.modes)
         self._first: dict[str, Prediction] = {}
         self._strata: OrderedDict[tuple[tuple[tuple[str, str], ...], int, str], Prediction] = OrderedDict()
@@ -140,6 +143,13 @@ class Ensemble:
             parts = [Prediction.of(solve_state(self.network, state, values)) for values in self._batches()]
             self._first[state] = join(parts).take(self._columns)
         return self._first[state]
+
+    def prepare(self) -> "Ensemble":
+        """Solve every state now, two at a time: array work lets another thread run. Gives itself back."""
+        self.first(self.states[0])  # works out what all states share, before the threads ask for it
+        with ThreadPoolExecutor(2) as pool:
+            list(pool.map(self.first, self.states[1:]))
+        return self
 
     @cached_property
     def _jobs(self) -> list[int]:

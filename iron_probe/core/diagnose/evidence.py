@@ -27,6 +27,7 @@ class Instrument(StrEnum):
     FUNCTION = "function"
     TESTER = "battery_tester"
     CAPACITY = "capacity"
+    RIPPLE = "ripple"
 
 
 LAMPS = (Instrument.LAMP_SMALL, Instrument.LAMP_MEDIUM, Instrument.LAMP_LARGE)
@@ -38,15 +39,18 @@ UNIT: dict[Instrument, str] = {
     Instrument.OHMMETER: "Ω",
     Instrument.TESTER: "Ω",
     Instrument.CAPACITY: "Ah",
+    Instrument.RIPPLE: "V",
 }
 """Unit of the instruments that show a number; the others answer with a word."""
 
 LAMP_WORDS = ("off", "dim", "bright")
 FUNCTION_WORDS = ("dead", "weak", "works")
-AROUND = (Instrument.CLAMP, Instrument.FUNCTION, Instrument.TESTER, Instrument.CAPACITY)
+AROUND = (Instrument.CLAMP, Instrument.FUNCTION, Instrument.TESTER, Instrument.CAPACITY, Instrument.RIPPLE)
 """Instruments that name a branch: what the clamp is around, which function is looked at, which battery was tested."""
 OF_BATTERY = {Instrument.TESTER: "r_ohm", Instrument.CAPACITY: "capacity_ah"}
 """Battery tests, with the parameter of the battery that they show: internal resistance [Ω], capacity at 20 h [Ah]."""
+OF_PART = {**OF_BATTERY, Instrument.RIPPLE: "ripple_v"}
+"""Readings that show a parameter of one part; ripple is that of an alternator or rectifier, peak to peak across the battery [V]."""
 Brightness = Literal["off", "dim", "bright"]
 
 
@@ -100,7 +104,7 @@ def check_reading(reading: Reading, network: Network) -> None:
                 network.sheet.point(point)
         if reading.branch is not None:
             owner = network.owners[network.find_branch(reading.branch)]
-            if reading.instrument in OF_BATTERY and owner.type != "battery":
-                raise ReadingError(f"a {reading.instrument.value} reading is taken on a battery; {reading.branch} is a {owner.type}")
+            if reading.instrument in OF_PART and (owner.id, OF_PART[reading.instrument]) not in network.row:
+                raise ReadingError(f"a {reading.instrument.value} reading is not taken on a {owner.type}: {reading.branch} shows none")
     except SolveError as error:
         raise ReadingError(str(error)) from error

@@ -1,28 +1,33 @@
 """How each kind of element fails: what changes in its parameters, how badly, and how often beside the others."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
 
 from iron_probe.core.circuit.elements import (
+    Alternator,
     Battery,
     Conductor,
     Diode,
     Element,
+    FieldRegulator,
     Fuse,
     Joint,
     Lamp,
     Load,
     Module,
+    Rectifier,
     Relay,
     Solenoid,
     Starter,
+    Stator,
     Switch,
     Tag,
 )
 from iron_probe.core.circuit.network import LEAK, SUPPLY_LEAK, Floats, Network
+from iron_probe.core.diagnose.scope import Work, can_be_guilty, states_of
 from iron_probe.core.errors import SolveError, unknown_name
 from iron_probe.core.solve.operate import solve_state
 
@@ -96,19 +101,21 @@ class FaultMode:
                 values[effect.row] = size
 
 
-def peak_currents(network: Network) -> Floats:
-    """The most current [A] each branch carries in any state of the sound machine."""
-    return np.max([np.abs(solve_state(network, s).amps[:, 0]) for s in network.sheet.states], axis=0)
+def peak_currents(network: Network, states: Sequence[str]) -> Floats:
+    """The most current [A] each branch carries in some states of the sound machine."""
+    return np.max([np.abs(solve_state(network, s).amps[:, 0]) for s in states], axis=0)
 
 
-def fault_modes(network: Network) -> list[FaultMode]:
-    """Every fault mode of every element on the sheet, weighted by kind and tags."""
-    peaks = peak_currents(network)
+def fault_modes(network: Network, work: Work | None = None) -> list[FaultMode]:
+    """Every fault mode of every element that can be guilty of a kind of work (None: of any), weighted by kind and tags."""
+    peaks = peak_currents(network, states_of(network.sheet, work) if work else list(network.sheet.states))
     peak: dict[str, float] = {}
     for number, owner in enumerate(network.owners):
         peak[owner.id] = max(peak.get(owner.id, 0.0), float(peaks[number]))
     found = []
     for element in network.sheet.elements:
+        if work is not None and not can_be_guilty(element, work, peak[element.id]):
+            continue
         factor = float(np.prod([TAG_FACTOR[t] for t in element.tags]))
         for mode in _of(element, network, peak[element.id]):
             weighted = FaultMode(
@@ -128,6 +135,14 @@ def find_mode(modes: list[FaultMode], element: str, name: str) -> FaultMode:
     if not mine:
         raise SolveError(unknown_name("element", element, sorted({m.element for m in modes})))
     raise SolveError(unknown_name(f"fault mode of {element}", name, [m.name for m in mine]))
+
+
+def _bridge_fault(
+    element: str, name: str, weight: float, row: dict[tuple[str, str], int], output: str, left: float, ripple: float
+) -> FaultMode:
+    """A diode of a bridge: `left` of its output remains, `ripple` times the ripple of a sound one."""
+    effects = (Effect(row[element, output], Change.SCALE, left, 0.0), Effect(row[element, "ripple_v"], Change.SCALE, ripple, 0.0))
+    return FaultMode(element=element, name=name, effects=effects, weight=weight)
 
 
 def _of(element: Element, network: Network, peak_a: float) -> Iterator[FaultMode]:
@@ -210,6 +225,35 @@ def _of(element: Element, network: Network, peak_a: float) -> Iterator[FaultMode
             for output in element.outputs:
                 yield fixed(f"{output.name}_stuck_off", 0.6, f"{output.name}_stuck", -1.0)
                 yield fixed(f"{output.name}_stuck_on", 0.2, f"{output.name}_stuck", 1.0)
+        case Alternator():
+            yield fixed("no_output", 1.4, "stuck", -1.0)
+            yield fixed("full_on", 0.5, "stuck", 1.0)
+            yield mode("worn", 0.5, Effect(row[element.id, "windings"], Change.SCALE), least=0.1, most=0.55)
+            yield mode("belt_slips", 0.7, Effect(row[element.id, "slip"], Change.SCALE), least=0.2, most=0.6)
+            yield _bridge_fault(element.id, "diode_open", 0.6, row, "windings", 0.62, 6.0)
+            yield _bridge_fault(element.id, "diode_shorted", 0.5, row, "windings", 0.4, 9.0)
+        case FieldRegulator():
+            yield fixed("dead", 1.5, "stuck", -1.0)
+            yield fixed("full_on", 0.7, "stuck", 1.0)
+        case Rectifier():
+            yield fixed("no_output", 1.5, "stuck", -1.0)
+            yield fixed("full_on", 0.6, "stuck", 1.0)
+            yield _bridge_fault(element.id, "diode_open", 0.8, row, "bridge", 0.55, 4.0)
+            yield _bridge_fault(element.id, "diode_shorted", 0.8, row, "bridge", 0.3, 6.0)
+        case Stator():
+            for k in (1, 2, 3):
+                yield mode(
+                    f"phase_{k}_open", 0.5, Effect(row[element.id, f"w{k}_ohm"], Change.SET, OPEN_OHM, 0.0),
+                    Effect(row[element.id, f"e{k}"], Change.SET, 1e-3, 0.0), Effect(row[element.id, "windings"], Change.SCALE, 0.5, 0.0),
+                )  # fmt: skip
+                yield mode(
+                    f"phase_{k}_turns", 0.4, Effect(row[element.id, f"w{k}_ohm"], Change.SCALE), Effect(row[element.id, f"e{k}"], Change.SCALE),
+                    Effect(row[element.id, "windings"], Change.SCALE, 1.0, 0.7), least=0.3, most=0.8,
+                )  # fmt: skip
+            yield mode(
+                "to_ground", 0.5, Effect(row[element.id, "earth_ohm"], Change.SET, 1.0, 1.0), Effect(row[element.id, "windings"], Change.SCALE, 0.45, 0.0),
+                least=0.2, most=200.0,
+            )  # fmt: skip
         case Load() | Lamp():
             yield fixed("open", 0.5, "r_ohm", OPEN_OHM)
         case Diode():

@@ -39,7 +39,9 @@ TESTER_SHARE, TESTER_FLOOR_OHM = 0.15, 2e-4
 """A conductance tester's resistance: share and floor [Ω] (common practice)."""
 CAPACITY_SHARE = 0.12
 """What Peukert's exponent and the load leave open in a capacity (`core/bench/battery/capacity.py`)."""
-WIDEST = {Instrument.CLAMP: 1000.0, Instrument.TESTER: 0.2, Instrument.CAPACITY: 500.0}
+RIPPLE_SHARE, RIPPLE_FLOOR_V = 0.35, 0.04
+"""Ripple hangs on load and speed: share and floor [V] (common practice)."""
+WIDEST = {Instrument.CLAMP: 1000.0, Instrument.TESTER: 0.2, Instrument.CAPACITY: 500.0, Instrument.RIPPLE: 5.0}
 """Span [A, Ω, Ah] over which a slip may fall; volts: 2.2 times the system's."""
 LOAD_A = 100.0
 """Current of the load tester [A]."""
@@ -99,6 +101,8 @@ def scale_of(reading: Reading, predicted: Floats) -> Floats:
     step = reading.resolution / np.sqrt(12)
     if reading.instrument is Instrument.TESTER:
         return np.hypot(TESTER_FLOOR_OHM, TESTER_SHARE * predicted)
+    if reading.instrument is Instrument.RIPPLE:
+        return np.hypot(RIPPLE_FLOOR_V, RIPPLE_SHARE * predicted)
     if reading.instrument is Instrument.CAPACITY:
         return np.hypot(1.0, CAPACITY_SHARE * predicted)
     if reading.instrument is Instrument.CLAMP:

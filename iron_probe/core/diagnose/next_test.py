@@ -12,11 +12,21 @@ from iron_probe.core.circuit.elements import Starter
 from iron_probe.core.circuit.network import Floats
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
-from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.diagnose.likelihood import CLAMP_FLOOR_A, CLAMP_SHARE, METER_SHARE, MODEL_FLOOR_V, MODEL_SHARE, predict
+from iron_probe.core.diagnose.evidence import OF_PART, Instrument, Reading
+from iron_probe.core.diagnose.likelihood import (
+    CLAMP_FLOOR_A,
+    CLAMP_SHARE,
+    METER_SHARE,
+    MODEL_FLOOR_V,
+    MODEL_SHARE,
+    RIPPLE_FLOOR_V,
+    RIPPLE_SHARE,
+    predict,
+)
 from iron_probe.core.diagnose.own_test import own_test, proofs, unproven
 from iron_probe.core.diagnose.posterior import Posterior
-from iron_probe.core.diagnose.test_book import Candidate, TestBook, place_of
+from iron_probe.core.diagnose.scope import Work
+from iron_probe.core.diagnose.test_book import Candidate, TestBook, part_row, place_of
 from iron_probe.core.solve.solution import METER_INPUT_OHM
 
 DISTURBED_VALUE = 0.35
@@ -134,7 +144,7 @@ def _outcomes(ensemble: Ensemble, book: TestBook, numbers: Sequence[int], chosen
     """Outcome (tests, sample) each chosen variant would give in each test; all voltmeter tests of a state at once."""
     outcomes = np.empty((len(numbers), len(chosen)), dtype=np.int32)
     point = ensemble.network.point_row
-    for state in ensemble.sheet.states:
+    for state in ensemble.states:
         kept = ensemble.first(state).take(chosen)
         here = [(row, n) for row, n in enumerate(numbers) if book.candidates[n].reading.state == state]
         volts = [(row, n) for row, n in here if book.candidates[n].reading.instrument is Instrument.VOLTMETER]
@@ -146,7 +156,9 @@ def _outcomes(ensemble: Ensemble, book: TestBook, numbers: Sequence[int], chosen
             outcomes[[row for row, _ in volts]] = _stepped(shown, METER_SHARE + MODEL_SHARE, MODEL_FLOOR_V, blur)
         for row, n in here:
             reading = book.candidates[n].reading
-            if reading.instrument is not Instrument.VOLTMETER:
+            if reading.instrument in OF_PART:
+                outcomes[row] = _outcome(reading, ensemble.first_row(part_row(ensemble.network, reading))[chosen], float(book.blur[n]))
+            elif reading.instrument is not Instrument.VOLTMETER:
                 outcomes[row] = _outcome(reading, predict(reading, ensemble.network, kept), float(book.blur[n]))
     return outcomes
 
@@ -176,6 +188,8 @@ def _outcome(reading: Reading, predicted: Floats, blur: float) -> NDArray[np.int
     """
     if reading.value is None:
         return predicted.astype(np.int32)
+    if reading.instrument in OF_PART:
+        return _stepped(predicted, RIPPLE_SHARE, RIPPLE_FLOOR_V, blur)
     share, floor = (
         (CLAMP_SHARE + MODEL_SHARE, CLAMP_FLOOR_A) if reading.instrument is Instrument.CLAMP else (METER_SHARE + MODEL_SHARE, MODEL_FLOOR_V)
     )
@@ -279,6 +293,10 @@ def _ranked(order: Order, tests: Sequence[Candidate], value: Floats, minutes: Fl
     """Numbers of the tests an order of work begins with, and of all tests by what they tell."""
     first: list[int] = []
     score = value / minutes
+    if order is not Order.BEST and book.ensemble.work is Work.CHARGING:  # the fixed order of charging work: output, drops, small wires
+        rank = {k: _charging_step(book, c.reading) for k, c in enumerate(tests)}
+        usable = [k for k in rank if value[k] > ENOUGH_BITS]
+        return [], sorted(usable, key=lambda k: (rank[k], -float(value[k])))
     if order is not Order.BEST:
         score = np.where(value > ENOUGH_BITS, value, 0.0)
         network = book.ensemble.network
@@ -299,6 +317,19 @@ def _ranked(order: Order, tests: Sequence[Candidate], value: Floats, minutes: Fl
         at_hand = [c.reading.red is not None and {c.reading.red, c.reading.black} <= wanted and c.reading.state in states for c in tests]
         first = sorted((k for k, near in enumerate(at_hand) if near and value[k] >= least), key=lambda k: -float(score[k]))
     return first, [int(k) for k in np.argsort(-score, kind="stable")]
+
+
+def _charging_step(book: TestBook, reading: Reading) -> int:
+    """Place of a test in the usual order: output at the battery, B+ drop, case drop, small wires, the rest."""
+    sheet, network = book.ensemble.sheet, book.ensemble.network
+    leads = {reading.red, reading.black}
+    ends = {p for g in network.generators for p in (g.element.b, g.element.case)}
+    if leads == {sheet.plus, sheet.minus} or reading.instrument is Instrument.FUNCTION:
+        return 0
+    if leads & ends and leads & {sheet.plus, sheet.minus}:
+        return 1
+    small = {p for g in network.generators for p in g.element.points()} - ends
+    return 2 if leads & small else 3
 
 
 def _worded(
@@ -337,7 +368,11 @@ def predicted_by(ensemble: Ensemble, posterior: Posterior, reading: Reading, ele
         mine = (ensemble.accusing[element][:, None] * ensemble.size + np.arange(ensemble.size)).ravel()
         left = mine[posterior.weights[mine] > 0]
         if len(left):
-            seen = predict(reading, ensemble.network, ensemble.first(reading.state).take(left))
+            seen = (
+                ensemble.first_row(part_row(ensemble.network, reading))[left]
+                if reading.instrument in OF_PART
+                else predict(reading, ensemble.network, ensemble.first(reading.state).take(left))
+            )
             found.append((element, _middle(reading, seen, posterior.weights[left])))
     return found
 

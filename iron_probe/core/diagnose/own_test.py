@@ -1,12 +1,13 @@
 """What proves an element: its own test, and power, ground and command at it."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from iron_probe.core.circuit.elements import Battery, BranchKind, Module, Relay, Solenoid, Starter
+from iron_probe.core.circuit.elements import Alternator, Battery, BranchKind, FieldRegulator, Module, Rectifier, Relay, Solenoid, Starter
 from iron_probe.core.circuit.heavy_path import heavy_path
 from iron_probe.core.circuit.network import Network
-from iron_probe.core.diagnose.evidence import OF_BATTERY, Instrument, Reading
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.evidence import OF_PART, Instrument, Reading
 
 LEAST_OWN_CURRENT = 0.3
 """A clamp is a starter's own test from this share of its load current."""
@@ -18,8 +19,8 @@ def own_test(network: Network, element_id: str, reading: Reading) -> bool:
     A coil or a module's own supply is no test of the element: they are its command and its feed (`proofs`).
     """
     element = network.sheet.element(element_id)
-    if reading.instrument in OF_BATTERY:
-        return reading.branch == element_id
+    if reading.instrument in OF_PART:
+        return (reading.branch or "").partition(".")[0] == element_id
     if reading.instrument is Instrument.CLAMP:
         branch = reading.branch or ""
         if not isinstance(element, Starter) or abs(reading.value or 0.0) < LEAST_OWN_CURRENT * element.load_a:
@@ -71,6 +72,8 @@ def proofs(network: Network, element_id: str, mode: str) -> tuple[Ways, ...]:
         if isinstance(element, Battery):
             return (clamp,)
         return (across(sheet.plus, sheet.minus), clamp) if mode == "dragging" else (across(sheet.plus, sheet.minus),)
+    if isinstance(element, Alternator | Rectifier | FieldRegulator):
+        return _charging_proofs(sheet, element, mode, across)
     if "resistive" in mode or "burnt" in mode or "high" in mode:
         return ()
     if isinstance(element, Relay):
@@ -81,6 +84,23 @@ def proofs(network: Network, element_id: str, mode: str) -> tuple[Ways, ...]:
         needs = dict.fromkeys(n.point for o in element.outputs for n in o.needs)
         return (across(element.supply, element.ground), *(across(point, element.ground) for point in needs))
     return ()
+
+
+def _charging_proofs(
+    sheet: Sheet, element: Alternator | Rectifier | FieldRegulator, mode: str, across: Callable[[str, str], Ways]
+) -> tuple[Ways, ...]:
+    """An alternator is condemned for no or low output only with its small wires, its case and its output cable read; a regulator with
+    its feed and its ground; full on, with where it senses; a diode by its ripple alone."""
+    if "diode" in mode:
+        return ()
+    if isinstance(element, FieldRegulator):
+        return (across(element.feed, element.ground),)
+    if isinstance(element, Rectifier):
+        return (across(element.b, element.case),)
+    wires = [p for p in (element.ig, element.l, element.s, element.f, element.bus) if p]
+    if mode == "full_on":
+        wires = [p for p in (element.s,) if p]
+    return tuple(across(p, element.case) for p in wires)
 
 
 def unproven(network: Network, element_id: str, mode: str, state: str, readings: Sequence[Reading]) -> list[Taking]:

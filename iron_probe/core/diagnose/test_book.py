@@ -4,12 +4,16 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from iron_probe.core.circuit.elements import BranchKind, Lamp
 from iron_probe.core.circuit.heavy_path import HeavyPath, heavy_path
-from iron_probe.core.circuit.network import branch_id
+from iron_probe.core.circuit.network import Network, branch_id
 from iron_probe.core.diagnose.ensemble import Ensemble
-from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.evidence import OF_PART, Instrument, Reading
 from iron_probe.core.diagnose.likelihood import predict
+from iron_probe.core.diagnose.scope import Work
 
+SMALL_LAMP_W = 6.0
+"""A lamp under this power [W] is an indicator that can be looked at."""
 READ_MINUTES = 0.3
 """Setting the leads and reading [min] beside getting at the points (common practice)."""
 
@@ -36,8 +40,14 @@ class TestBook:
         self.candidates = self._all()
         self.places = [place_of(c.reading) for c in self.candidates]
         sound = np.arange(ensemble.size)
-        kept = {s: ensemble.first(s).take(sound) for s in ensemble.sheet.states}
-        self.sound = [predict(c.reading, ensemble.network, kept[c.reading.state]) for c in self.candidates]
+        ensemble.prepare()
+        kept = {s: ensemble.first(s).take(sound) for s in ensemble.states}
+        self.sound = [
+            ensemble.first_row(part_row(ensemble.network, c.reading))[: ensemble.size]
+            if c.reading.instrument in OF_PART
+            else predict(c.reading, ensemble.network, kept[c.reading.state])
+            for c in self.candidates
+        ]
         self.blur = np.array([float(np.std(seen)) for seen in self.sound])
 
     def _all(self) -> list[Candidate]:
@@ -57,7 +67,7 @@ class TestBook:
                 found[key] = Candidate(reading=reading, minutes=minutes, disturbs=any(p.disturbs for p in points), light=light)
 
         inner = [*path.supply_points, *path.ground_points]
-        for state in sheet.states:
+        for state in self.ensemble.states:
             for branch in network.branches:
                 volts(branch.start, branch.end, state)
             for point in sheet.points:
@@ -70,7 +80,10 @@ class TestBook:
                         volts(a, b, state)
             volts(path.supply_points[-1], path.ground_points[0], state)
         tests = list(found.values())
-        for state, described in sheet.states.items():
+        if self.ensemble.work is Work.CHARGING:
+            return [*tests, *self._charging()]
+        for state in self.ensemble.states:
+            described = sheet.states[state]
             eyes = Reading(instrument=Instrument.EYES, state=state, word="nothing")
             tests.append(Candidate(reading=eyes, minutes=READ_MINUTES, disturbs=False))
             for owner, branch in zip(network.owners, network.branches, strict=True):
@@ -81,11 +94,37 @@ class TestBook:
                     tests.append(Candidate(reading=clamp, minutes=at + READ_MINUTES, disturbs=False))
         return tests
 
+    def _charging(self) -> list[Candidate]:
+        """Looking at the charge lamp, clamping the output and the battery, and the ripple, while the engine runs and before."""
+        sheet, network = self.ensemble.sheet, self.ensemble.network
+        tests = []
+        for state in self.ensemble.states:
+            for owner, branch in zip(network.owners, network.branches, strict=True):
+                name = branch_id(owner, branch)
+                if isinstance(owner, Lamp) and owner.watts < SMALL_LAMP_W:
+                    lamp = Reading(instrument=Instrument.FUNCTION, branch=name, state=state, word="dead")
+                    tests.append(Candidate(reading=lamp, minutes=0.1, disturbs=False))
+                elif sheet.states[state].rpm and (owner.type == "battery" or branch.kind is BranchKind.SOURCE):
+                    at = min(sheet.points[p].minutes for p in (branch.start, branch.end))
+                    clamp = Reading(instrument=Instrument.CLAMP, branch=name, state=state, value=0.0, resolution=0.1)
+                    tests.append(Candidate(reading=clamp, minutes=at + READ_MINUTES, disturbs=False))
+        for generator in network.generators:
+            ripple = Reading(
+                instrument=Instrument.RIPPLE, branch=generator.element.id, state=self.ensemble.states[-1], value=0.0, resolution=0.01
+            )
+            tests.append(Candidate(reading=ripple, minutes=sheet.points[sheet.plus].minutes + READ_MINUTES, disturbs=False))
+        return tests
+
     def minutes(self, candidate: Candidate, before: Reading | None) -> float:
         """Minutes of a test after another: getting at it, and changing the state."""
         state = self.ensemble.sheet.states[candidate.reading.state]
         repeat = before is not None and before.state == candidate.reading.state and not state.cranking
         return candidate.minutes + (0.0 if repeat else state.minutes)
+
+
+def part_row(network: Network, reading: Reading) -> int:
+    """Row of the parameter that a reading on one part shows."""
+    return network.row[(reading.branch or "").partition(".")[0], OF_PART[reading.instrument]]
 
 
 def place_of(reading: Reading) -> tuple[str, ...]:

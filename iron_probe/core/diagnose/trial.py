@@ -11,6 +11,7 @@ from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.fault_modes import FaultMode
 from iron_probe.core.diagnose.next_test import NextTest
 from iron_probe.core.diagnose.posterior import Posterior
+from iron_probe.core.diagnose.scope import Work, states_of
 from iron_probe.core.errors import SolveError
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.solution import Solution, Symptom
@@ -69,7 +70,7 @@ def repaired(hidden: Hidden, element: str) -> Hidden:
 
 def complaint_of(hidden: Hidden) -> list[Reading]:
     """What is heard in each state that is not as a sound machine does it; empty when nobody would complain."""
-    sound = {s: SYMPTOMS[int(symptom_codes(solve_state(hidden.network, s))[0])] for s in hidden.network.sheet.states}
+    sound = {s: SYMPTOMS[int(symptom_codes(solve_state(hidden.network, s))[0])] for s in states_of(hidden.network.sheet, Work.STARTING)}
     odd = [s for s in sound if hidden.heard(s) is not sound[s]]
     crank = hidden.network.sheet.cranking_state()
     first = [s for s in odd if s == crank] or odd[:1]

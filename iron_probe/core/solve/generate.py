@@ -3,7 +3,7 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from iron_probe.core.circuit.charging import Alternator
+from iron_probe.core.circuit.charging import SET_V, Alternator
 from iron_probe.core.circuit.network import Floats, Generator
 from iron_probe.core.solve.stamp import Positions, Stamper, full_output
 
@@ -15,6 +15,10 @@ IGNITION_SHARE = 0.35
 """Share of system voltage at the ignition terminal from which a regulator is awake (common practice)."""
 EXCITED_V = 0.25
 """Volts at the lamp terminal that its exciting current makes before the machine charges (common practice)."""
+BUS_SHARE = 0.6
+"""Share of system voltage the one-wire line rests at, at the least, while its master is there (ISO 17987-4: recessive; from memory)."""
+DEFAULT_V = 13.5
+"""What a commanded 12 V machine holds by itself when the bus is silent [V] (13.5 to 14 V, lamp on: common practice)."""
 FIELD_SHARE = 0.1
 """Least share of full field that lets a machine with an outside regulator charge."""
 
@@ -32,7 +36,11 @@ def regulate(stamper: Stamper, values: Floats, where: Positions, volts: Floats, 
             continue
         full_on = _any(values, g, +1)
         sensed = volts[g.sense] - volts[g.ground]
-        target = np.where(full_on, most, values[g.set_v])
+        asked = values[g.set_v]
+        if g.bus is not None:  # a silent bus leaves it to itself
+            heard = volts[g.bus] - volts[g.ground] > BUS_SHARE * net.sheet.system_v
+            asked = np.where(heard, asked, DEFAULT_V / SET_V * asked)
+        target = np.where(full_on, most, asked)
         own = volts[net.start[g.branch]] - volts[net.end[g.branch]]
         r = values[net.value[g.branch]]
         given = -amps[g.branch]

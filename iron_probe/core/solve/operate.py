@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from iron_probe.core.circuit.elements import Starter
 from iron_probe.core.circuit.network import Floats, Network
 from iron_probe.core.solve.elimination import Plan, Reduced, plan_elimination, point_volts, reduce_network, resistances
-from iron_probe.core.solve.generate import excited, regulate
+from iron_probe.core.solve.generate import IGNITION_SHARE, excited, regulate
 from iron_probe.core.solve.solution import Solution
 from iron_probe.core.solve.stamp import Positions, Stamper
 
@@ -122,8 +122,8 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
         found, reduced = equations.solve(held, conductance, source)
         flow = conductance * (found[network.start] - found[network.end]) + source
         rounds[active] += 1
-        bending = _bend(stamper, held, here, found, flow)
-        moved = _move(stamper, held, here, found, ~bending)
+        bending, rough = _bend(stamper, held, here, found, flow)
+        moved = _move(stamper, held, here, found, ~rough)
         moves[:, active] += moved
         shaking = (moves[:, active] >= MOVES_THAT_CHATTER).any(axis=0)
         done = shaking | ~(bending | moved.any(axis=0))
@@ -163,8 +163,11 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
     )
 
 
-def _bend(stamper: Stamper, values: Floats, where: Positions, volts: Floats, amps: Floats) -> NDArray[np.bool_]:
-    """Bring motors, diodes and filaments in line with the voltages found; which variants (V,) changed."""
+def _bend(stamper: Stamper, values: Floats, where: Positions, volts: Floats, amps: Floats) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+    """Bring motors, diodes, filaments and regulators in line with the voltages found.
+
+    Which variants (V,) changed at all, and which so that no coil should answer yet: filaments and regulators are slower than coils.
+    """
     net = stamper.network
     drop = volts[net.start] - volts[net.end]
     motor_v = drop[stamper.motors]
@@ -173,10 +176,16 @@ def _bend(stamper: Stamper, values: Floats, where: Positions, volts: Floats, amp
     lamp_v = np.abs(drop[stamper.lamps])
     shifted = np.abs(lamp_v - where.lamp_v) > LAMP_TOLERANCE_V
     taking = drop[stamper.batteries] > values[stamper.battery_emf]
-    changed = (runs != where.motor_runs).any(axis=0) | (conducts != where.diode_on).any(axis=0) | shifted.any(axis=0)
-    changed |= (taking != where.taking).any(axis=0)
+    rough = (runs != where.motor_runs).any(axis=0) | (conducts != where.diode_on).any(axis=0) | (taking != where.taking).any(axis=0)
+    changed = shifted.any(axis=0)
     where.motor_runs, where.diode_on, where.lamp_v, where.taking = runs, conducts, lamp_v, taking
-    return changed | regulate(stamper, values, where, volts, amps) if len(stamper.sources) and stamper.rpm else changed
+    if len(stamper.drives):
+        driven = volts[stamper.drive_feed] - volts[stamper.drive_ground] > IGNITION_SHARE * net.sheet.system_v
+        rough |= (driven != where.driven).any(axis=0)
+        where.driven = driven
+    if len(stamper.sources) and stamper.rpm:
+        changed |= regulate(stamper, values, where, volts, amps)
+    return changed | rough, rough
 
 
 def _move(stamper: Stamper, values: Floats, where: Positions, volts: Floats, ready: NDArray[np.bool_]) -> NDArray[np.bool_]:

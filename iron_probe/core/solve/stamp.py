@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from iron_probe.core.circuit.elements import BranchKind, Lamp
+from iron_probe.core.circuit.elements import BranchKind, FieldRegulator, Lamp
 from iron_probe.core.circuit.network import Floats, Generator, Network
 
 FILAMENT_EXPONENT = 0.45
@@ -22,7 +22,8 @@ class Positions:
     """Where every device of V variants stands; worked on by the iteration, never shared outside it.
 
     `coils` (coils, V) pulled in; `alive` (units, V); `driving` (outputs, V); `motor_runs` (motors, V) at load current;
-    `diode_on` (diodes, V); `lamp_v` (lamps, V) voltage the filament was last taken at; `taking` (batteries, V) whether it takes charge; of the generators
+    `diode_on` (diodes, V); `lamp_v` (lamps, V) voltage the filament was last taken at; `taking` (batteries, V) whether it takes charge; `driven` (drives, V) whether an outside
+    regulator has its feed; of the generators
     (generators, V): `charging` excited, `limited` at the current its speed gives, `blocked` by its own diodes, `emf` and `limit` [V, A].
     """
 
@@ -34,6 +35,7 @@ class Positions:
     lamp_v: Floats
     taking: Bools
     charging: Bools
+    driven: Bools
     limited: Bools
     blocked: Bools
     emf: Floats
@@ -90,6 +92,9 @@ class Stamper:
         self.exciters, self.trios, self.drives = kind(BranchKind.EXCITER), kind(BranchKind.TRIO), kind(BranchKind.DRIVE)
         number_of = {owner[n]: k for k, n in enumerate(self.sources)}
         self.exciter_of = np.array([number_of[owner[n]] for n in self.exciters], dtype=np.int64)
+        fed = [o for o in network.sheet.elements if isinstance(o, FieldRegulator)]
+        self.drive_feed = np.array([network.point_row[o.feed] for o in fed], dtype=np.int64)
+        self.drive_ground = np.array([network.point_row[o.ground] for o in fed], dtype=np.int64)
         self.drive_stuck = np.array([rows[owner[n], "stuck"] for n in self.drives], dtype=np.int64)
         self.rpm = network.sheet.state(state).rpm
         self.outputs = np.array([n for unit in network.units for n, _, _ in unit.outputs], dtype=np.int64)
@@ -112,6 +117,7 @@ class Stamper:
             lamp_v=np.repeat(self.lamp_rated[:, None], variants, axis=1),
             taking=no((len(self.batteries), variants), dtype=bool),
             charging=no((len(self.sources), variants), dtype=bool),
+            driven=no((len(self.drives), variants), dtype=bool),
             limited=no((len(self.sources), variants), dtype=bool),
             blocked=no((len(self.sources), variants), dtype=bool),
             emf=np.array([values[g.set_v] for g in net.generators]).reshape(len(self.sources), variants),
@@ -145,7 +151,7 @@ class Stamper:
             )
             conductance[self.exciters] *= ~where.charging[self.exciter_of]
             conductance[self.trios] *= where.charging[self.exciter_of]
-            conductance[self.drives] *= values[self.drive_stuck] >= 0
+            conductance[self.drives] *= where.driven & (values[self.drive_stuck] >= 0)
         for number, (draw, unit) in enumerate(zip(self.draws, net.units, strict=True)):
             awake = self.awake[number] | (values[unit.wakeful] > 0)
             drawn = np.where(awake, conductance[draw], 1.0 / values[self.asleep_rows[number]])
