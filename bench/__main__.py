@@ -1,11 +1,18 @@
-"""./run bench [solve] [pages] [engine] [captures] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
+"""./run bench [solve] [pages] [engine] [captures] [charging] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
 
 import sys
 from pathlib import Path
 
-from bench import captures, engine, pages, solving, trials
+from bench import captures, charging_trials, engine, pages, solving, trials
 
-TOPICS = {"solve": solving.table, "pages": pages.table, "engine": engine.table, "captures": captures.table, "trials": trials.table}
+TOPICS = {
+    "solve": solving.table,
+    "pages": pages.table,
+    "engine": engine.table,
+    "captures": captures.table,
+    "charging": charging_trials.table,
+    "trials": trials.table,
+}
 PAGE = Path(__file__).parent.parent / "docs" / "bench.md"
 
 

@@ -32,7 +32,7 @@ class Batch:
     missing: list[Outcome]
 
 
-def _chooser(book: TestBook, order: Order | None, rng: np.random.Generator):  # type: ignore[no-untyped-def]
+def chooser(book: TestBook, order: Order | None, rng: np.random.Generator):  # type: ignore[no-untyped-def]
     def choose(case: Case, posterior: Posterior, readings: Sequence[Reading]) -> NextTest | None:
         if order is not None:
             return next(iter(next_tests(case, book, posterior, readings, order, most=1)), None)
@@ -56,9 +56,9 @@ def run_sheet(job: tuple[str, int, int, int]) -> Batch:
                 continue
             rng = np.random.default_rng((SEED, sheet_ids().index(sheet_id), k))
             hidden = hide_one(ensemble.network, ensemble.modes, rng)
-            found[name].append(work(case, hidden, _chooser(book, order, rng)))
+            found[name].append(work(case, hidden, chooser(book, order, rng)))
     both = []
-    best = _chooser(book, Order.BEST, np.random.default_rng(0))
+    best = chooser(book, Order.BEST, np.random.default_rng(0))
     for k in range(doubles):
         rng = np.random.default_rng((SEED + 1, sheet_ids().index(sheet_id), k))
         hidden = hide_one(ensemble.network, ensemble.modes, rng, faults=2)

@@ -5,13 +5,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from iron_probe.core.circuit.elements import Lamp
 from iron_probe.core.circuit.network import Floats, Network
 from iron_probe.core.diagnose.case import Case
-from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.ensemble import Prediction
+from iron_probe.core.diagnose.evidence import FUNCTION_WORDS, OF_PART, Instrument, Reading
 from iron_probe.core.diagnose.fault_modes import FaultMode
+from iron_probe.core.diagnose.likelihood import predict
 from iron_probe.core.diagnose.next_test import NextTest
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Work, states_of
+from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
 from iron_probe.core.errors import SolveError
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.solution import Solution, Symptom
@@ -21,6 +25,8 @@ WIDER = 1.5
 """How much wider parts spread in the generator than the engine assumes."""
 METER_NOISE = 0.004
 """Noise of the simulated meter as a share of the reading, beside half a digit."""
+OFF_V, ROUGH_V = 0.45, 0.5
+"""Charging voltage this far [V] from what it should be, or ripple over this [V], brings a machine in (common practice)."""
 MOST_TESTS = 30
 """A trial that has not ended by then is over."""
 
@@ -35,7 +41,9 @@ class Hidden:
     faults: tuple[tuple[FaultMode, float], ...]
     machine: Floats
     solved: dict[str, Solution]
+    values: Floats
     rng: np.random.Generator
+    work: Work = Work.STARTING
 
     def take(self, test: Reading) -> Reading:
         """Make a test: what the instrument shows, noise and digits included."""
@@ -45,6 +53,12 @@ class Hidden:
         if test.instrument is Instrument.CLAMP:
             amps = float(abs(solution.current(test.branch or "")[0])) * (1 + 0.02 * self.rng.standard_normal()) + self.rng.normal(0, 0.7)
             return test.model_copy(update={"value": float(round(amps)), "resolution": 1.0})
+        if test.instrument is Instrument.FUNCTION:
+            word = FUNCTION_WORDS[int(predict(test, self.network, Prediction.of(solution))[0])]
+            return test.model_copy(update={"word": word})
+        if test.instrument in OF_PART:
+            shown = float(self.values[self.network.row[(test.branch or "").partition(".")[0], OF_PART[test.instrument]], 0])
+            return test.model_copy(update={"value": round(shown * (1 + 0.2 * self.rng.standard_normal()), 2)})
         volts = float(solution.between(test.red or "", test.black or "")[0]) * (1 + METER_NOISE * self.rng.standard_normal())
         return test.model_copy(update={"value": round(volts, 2), "resolution": 0.01})
 
@@ -53,23 +67,27 @@ class Hidden:
         return SYMPTOMS[int(symptom_codes(self.solved[state])[0])]
 
 
-def hide(network: Network, faults: Sequence[tuple[FaultMode, float]], machine: Floats, rng: np.random.Generator) -> Hidden:
+def hide(
+    network: Network, faults: Sequence[tuple[FaultMode, float]], machine: Floats, rng: np.random.Generator, work: Work = Work.STARTING
+) -> Hidden:
     """A machine (parameters, 1) with these faults, each with its severity."""
     values = machine.copy()
     for mode, severity in faults:
         mode.apply(values, np.array([severity]))
-    solved = {s: solve_state(network, s, values) for s in network.sheet.states}
-    return Hidden(network=network, faults=tuple(faults), machine=machine, solved=solved, rng=rng)
+    solved = {s: solve_state(network, s, values) for s in states_of(network.sheet, work)}
+    return Hidden(network=network, faults=tuple(faults), machine=machine, solved=solved, values=values, rng=rng, work=work)
 
 
 def repaired(hidden: Hidden, element: str) -> Hidden:
     """The same machine with one element made good."""
     left = [(m, s) for m, s in hidden.faults if m.element != element]
-    return hide(hidden.network, left, hidden.machine, hidden.rng)
+    return hide(hidden.network, left, hidden.machine, hidden.rng, hidden.work)
 
 
 def complaint_of(hidden: Hidden) -> list[Reading]:
     """What is heard in each state that is not as a sound machine does it; empty when nobody would complain."""
+    if hidden.work is Work.CHARGING:
+        return _charging_complaint(hidden)
     sound = {s: SYMPTOMS[int(symptom_codes(solve_state(hidden.network, s))[0])] for s in states_of(hidden.network.sheet, Work.STARTING)}
     odd = [s for s in sound if hidden.heard(s) is not sound[s]]
     crank = hidden.network.sheet.cranking_state()
@@ -77,7 +95,29 @@ def complaint_of(hidden: Hidden) -> list[Reading]:
     return [Reading(instrument=Instrument.EYES, state=s, word=hidden.heard(s).value) for s in first]
 
 
-def hide_one(network: Network, modes: Sequence[FaultMode], rng: np.random.Generator, faults: int = 1) -> Hidden:
+def _charging_complaint(hidden: Hidden) -> list[Reading]:
+    """Volts at the posts while running, and the charge lamp, when one of them or the ripple is off in any state; else nothing."""
+    sheet, network = hidden.network.sheet, hidden.network
+    fastest = sheet.running_states()[-1]
+    lamps = [o.id for o in network.owners if isinstance(o, Lamp) and o.watts < SMALL_LAMP_W]
+    looks = [Reading(instrument=Instrument.FUNCTION, branch=lamp, state=s, word="dead") for s in hidden.solved for lamp in lamps]
+    sound = {s: solve_state(network, s) for s in hidden.solved}
+    off = any(
+        abs(float(hidden.solved[s].between(sheet.plus, sheet.minus)[0] - sound[s].between(sheet.plus, sheet.minus)[0]))
+        > OFF_V * sheet.system_v / 12
+        for s in sheet.running_states()
+    )
+    seen = {
+        look: (hidden.take(look).word, FUNCTION_WORDS[int(predict(look, network, Prediction.of(sound[look.state]))[0])]) for look in looks
+    }
+    rough = any(hidden.values[network.row[g.element.id, "ripple_v"], 0] > ROUGH_V for g in network.generators)
+    if not (off or rough or any(a != b for a, b in seen.values())):
+        return []
+    posts = Reading(red=sheet.plus, black=sheet.minus, state=fastest, value=0.0)
+    return [hidden.take(posts), *(hidden.take(look) for look in looks if look.state == fastest)]
+
+
+def hide_one(network: Network, modes: Sequence[FaultMode], rng: np.random.Generator, faults: int = 1, work: Work = Work.STARTING) -> Hidden:
     """A hidden fault (or several) that somebody would complain of; modes are drawn by their weight, lasting faults only."""
     usable = [m for m in modes if not m.intermittent]
     weight = np.array([m.weight for m in usable])
@@ -88,9 +128,9 @@ def hide_one(network: Network, modes: Sequence[FaultMode], rng: np.random.Genera
             continue
         spread = WIDER * network.spread[:, None] * rng.standard_normal((len(network.nominal), 1))
         machine = network.nominal[:, None] * np.exp(spread)
-        if faults > 1 and not all(complaint_of(hide(network, [one], machine, rng)) for one in picked):
+        if faults > 1 and not all(complaint_of(hide(network, [one], machine, rng, work)) for one in picked):
             continue
-        hidden = hide(network, picked, machine, rng)
+        hidden = hide(network, picked, machine, rng, work)
         if complaint_of(hidden):
             return hidden
     raise SolveError(f"no fault of {network.sheet.title} shows")
