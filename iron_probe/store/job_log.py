@@ -54,7 +54,7 @@ class TestLine(_Line):
 
     __test__ = False
     kind: Literal["test"] = "test"
-    screen: Literal["battery", "capture", "check"]
+    screen: Literal["battery", "capture", "check", "stator"]
     subject: str
     test: str
     typed: dict[str, str] = {}

@@ -14,6 +14,7 @@ from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.fault_modes import TAG_FACTOR
 from iron_probe.core.diagnose.next_test import NextTest, Order, next_tests, predicted_by
 from iron_probe.core.diagnose.posterior import Posterior
+from iron_probe.core.diagnose.scope import Work, states_of
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import ReadingError
 from iron_probe.machines import load_sheet
@@ -26,7 +27,7 @@ KEPT = 5
 STEP_DEGC = 5.0
 """Jobs within this step of temperature share an ensemble: it moves figures by less than parts spread."""
 
-Key = tuple[str, float]
+Key = tuple[str, float, Work]
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,14 +58,14 @@ _kept: OrderedDict[Key, Future[Ready]] = OrderedDict()
 _guard = threading.Lock()
 
 
-def _prepare(sheet_id: str, temp_degc: float) -> Ready:
-    ensemble = Ensemble(load_sheet(sheet_id), Conditions(temp_degc=temp_degc))
+def _prepare(sheet_id: str, temp_degc: float, work: Work) -> Ready:
+    ensemble = Ensemble(load_sheet(sheet_id), Conditions(temp_degc=temp_degc), work)
     return Ready(ensemble, TestBook(ensemble), threading.Lock())
 
 
-def ready(job: Job, wait_s: float = 0.0) -> Ready | None:
-    """The job's ensemble, or None while it is being made ready in the background; waits up to `wait_s` [s]."""
-    future = _asked(job.sheet_id, job.temp_degc)
+def ready(job: Job, wait_s: float = 0.0, work: Work = Work.STARTING) -> Ready | None:
+    """The job's ensemble for a kind of work, or None while it is being made ready in the background; waits up to `wait_s` [s]."""
+    future = _asked(job.sheet_id, job.temp_degc, work)
     if wait_s:
         wait([future], timeout=wait_s)
     return future.result() if future.done() else None
@@ -72,11 +73,11 @@ def ready(job: Job, wait_s: float = 0.0) -> Ready | None:
 
 def prepared(sheet_id: str, temp_degc: float) -> Ready:
     """The ensemble of a sheet, waited for."""
-    return _asked(sheet_id, temp_degc).result()
+    return _asked(sheet_id, temp_degc, Work.STARTING).result()
 
 
-def _asked(sheet_id: str, temp_degc: float) -> Future[Ready]:
-    key = (sheet_id, round(temp_degc / STEP_DEGC) * STEP_DEGC)
+def _asked(sheet_id: str, temp_degc: float, work: Work) -> Future[Ready]:
+    key = (sheet_id, round(temp_degc / STEP_DEGC) * STEP_DEGC, work)
     with _guard:
         if key not in _kept:
             _kept[key] = _pool.submit(_prepare, *key)
@@ -86,13 +87,15 @@ def _asked(sheet_id: str, temp_degc: float) -> Future[Ready]:
         return _kept[key]
 
 
-def evidence_of(job: Job, log: JobLog) -> tuple[list[Reading], tuple[int, ...]]:
-    """The readings that count in the present epoch with their numbers; what intake heard counts as number 0 until it was tried again."""
-    counting = log.counting(log.epoch)
+def evidence_of(job: Job, log: JobLog, work: Work = Work.STARTING) -> tuple[list[Reading], tuple[int, ...]]:
+    """The readings that count in the present epoch and in the states of this work, with their numbers; what intake heard counts as
+    number 0 until it was tried again."""
+    inside = states_of(load_sheet(job.sheet_id), work)
+    counting = [r for r in log.counting(log.epoch) if r.reading.state in inside]
     readings, numbers = [r.reading for r in counting], [r.number for r in counting]
     state = load_sheet(job.sheet_id).cranking_state()
     tried = any(r.instrument is Instrument.EYES and r.state == state for r in readings)
-    if job.symptom and state and not tried and log.epoch == 0:
+    if work is Work.STARTING and job.symptom and state and not tried and log.epoch == 0:
         readings.append(Reading(instrument=Instrument.EYES, state=state, word=job.symptom))
         numbers.append(0)
     return readings, tuple(numbers)
@@ -109,7 +112,7 @@ def case_of(job: Job, log: JobLog, engine: Ready) -> Case:
 
 def verdicts(job: Job, log: JobLog, engine: Ready) -> Verdicts:
     """Hold the job's readings against its ensemble."""
-    readings, numbers = evidence_of(job, log)
+    readings, numbers = evidence_of(job, log, engine.ensemble.work)
     order = Order(job.method) if job.method in {o.value for o in Order} else Order.BEST
     with engine.lock:
         case = case_of(job, log, engine)

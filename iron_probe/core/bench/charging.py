@@ -1,0 +1,222 @@
+"""Charging: the output test, drops at output, what the small wires should show, energy balance, and what may not be subtracted."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+import numpy as np
+
+from iron_probe.core.bench.drop_board import good_machine
+from iron_probe.core.bench.judged import Judged, Verdict
+from iron_probe.core.circuit.charging import SET_V_PER_K
+from iron_probe.core.circuit.elements import Alternator, Battery, Conditions, FieldRegulator, Rectifier
+from iron_probe.core.circuit.network import network_of
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.errors import ReadingError
+from iron_probe.core.solve.stamp import full_output
+
+LOW_V, BAND_V, HIGH_V = 13.0, (13.5, 14.7), 15.0
+"""12 V systems: under 13 not charging, 13.5 to 14.7 by temperature, over 15 overcharge (common practice)."""
+BAND_AT_DEGC = 20.0
+DROP_V = {"plus": 0.3, "case": 0.2}
+"""Most from output stud to battery plus, and from housing to battery minus, at full output [V] (a few hundred mV: common practice)."""
+LEAST_OUTPUT_SHARE = 0.25
+"""A drop taken under this share of full output is scaled from too little to judge (common practice)."""
+RIPPLE_V = 0.5
+"""Peak-to-peak ripple across the battery that means a diode [V] (common practice)."""
+MOVED_V = 0.15
+"""Source voltage that moved more than this [V] between two readings forbids subtracting them (common practice)."""
+TOGETHER_S = 120.0
+"""Readings further apart than this [s] are not one moment."""
+CHARGED_SHARE = 0.85
+"""Amp-hours given back of those put in (lead-acid, common practice)."""
+SOURCE = "common practice, no source"
+
+
+def band(temp_degc: float, system_v: float) -> tuple[float, float]:
+    """The charging voltages [V] that are right at a temperature."""
+    blocks = system_v / 12
+    shift = SET_V_PER_K * (temp_degc - BAND_AT_DEGC)
+    return (BAND_V[0] + shift) * blocks, (BAND_V[1] + shift) * blocks
+
+
+def judge_output(posts_v: float, amps: float | None, rest_v: float | None, temp_degc: float, system_v: float) -> Judged:
+    """Volts at the posts with the engine running, the amps into the battery beside them, and the rest voltage before."""
+    blocks = system_v / 12
+    low, high = band(temp_degc, system_v)
+    limit = f"{low:.1f} to {high:.1f} V at {temp_degc:.0f} °C; under {LOW_V * blocks:g} not charging, over {HIGH_V * blocks:g} overcharge"
+
+    def say(verdict: Verdict, text: str, step: str = "") -> Judged:
+        return Judged(verdict=verdict, text=text, limit=limit, source=SOURCE, next_step=step)
+
+    if posts_v > HIGH_V * blocks:
+        return say(
+            Verdict.BAD,
+            f"{posts_v:.2f} V: overcharge. A lost sense wire does this as well as a regulator that is full on.",
+            "Read at the sense terminal before blaming the regulator.",
+        )
+    if posts_v < LOW_V * blocks or (rest_v is not None and posts_v < rest_v):
+        if amps is not None and amps > 5:
+            return say(
+                Verdict.OPEN,
+                f"{posts_v:.2f} V, but {amps:.0f} A go into the battery: it charges; a flat battery holds the voltage down.",
+                "Charge the battery first, then judge.",
+            )
+        return say(
+            Verdict.BAD, f"{posts_v:.2f} V: not charging.", "Small wires first: lamp, ignition, sense, field, as this design has them."
+        )
+    if low <= posts_v <= high:
+        return say(
+            Verdict.GOOD,
+            f"{posts_v:.2f} V: charges" + (f", {amps:.0f} A into the battery." if amps is not None else ". Note the amps too."),
+        )
+    return say(
+        Verdict.WEAK,
+        f"{posts_v:.2f} V: charges, outside the usual band." + (" Default voltage of a commanded machine?" if posts_v < low else ""),
+        "Amps, drops and sense at this speed.",
+    )
+
+
+def judge_charge_drop(side: str, drop_v: float, amps: float | None, rated_a: float, system_v: float) -> Judged:
+    """A drop from output to battery (`side` "plus") or housing to battery ("case") at `amps`, scaled to full output."""
+    most = DROP_V[side] * system_v / 12
+    limit = f"{most:.2f} V at full output ({rated_a:.0f} A)"
+    if not amps:
+        return Judged(
+            verdict=Verdict.OPEN,
+            text=f"{drop_v * 1000:.0f} mV, but without amps it proves nothing.",
+            limit=limit,
+            source=SOURCE,
+            next_step="Loads on, clamp the output cable, read again.",
+        )
+    scaled = drop_v * rated_a / amps
+    text = f"{drop_v * 1000:.0f} mV at {amps:.0f} A is {scaled:.2f} V at full output."
+    if scaled > most:
+        return Judged(verdict=Verdict.BAD, text=text, limit=limit, source=SOURCE, next_step="Halve the stretch.")
+    if amps < LEAST_OUTPUT_SHARE * rated_a:
+        return Judged(
+            verdict=Verdict.OPEN,
+            text=text + " Scaled from little current.",
+            limit=limit,
+            source=SOURCE,
+            next_step="Loads on, fast idle, read again.",
+        )
+    return Judged(verdict=Verdict.GOOD, text=text, limit=limit, source=SOURCE)
+
+
+def judge_ripple(ripple_v: float, system_v: float) -> Judged:
+    """Peak-to-peak ripple across the battery while charging."""
+    most = RIPPLE_V * system_v / 12
+    bad = ripple_v > most
+    text = f"{ripple_v:.2f} V peak to peak: " + (
+        "a diode is open or shorted, unless the battery is parted." if bad else "the bridge is whole."
+    )
+    return Judged(verdict=Verdict.BAD if bad else Verdict.GOOD, text=text, limit=f"{most:.2f} V", source=SOURCE)
+
+
+@dataclass(frozen=True, slots=True)
+class Moment:
+    """A voltage against minus with its time, and what the posts read beside it [V] (None: not read)."""
+
+    volts: float
+    at: datetime
+    posts_v: float | None
+
+
+def subtract(output: Moment, battery: Moment) -> float:
+    """Drop [V] as output less battery; ReadingError when the source moved between the two, with times and values."""
+    apart = abs(output.at - battery.at)
+    said = f"{output.volts:.2f} V at {output.at:%H:%M:%S}, {battery.volts:.2f} V at {battery.at:%H:%M:%S}"
+    moved = None if output.posts_v is None or battery.posts_v is None else abs(output.posts_v - battery.posts_v)
+    if moved is not None and moved > MOVED_V:
+        raise ReadingError(
+            f"Not subtracted: the source moved by {moved:.2f} V between the two ({said}). Measure the drop directly, stud to post, with a long lead."
+        )
+    if moved is None and apart > timedelta(seconds=TOGETHER_S):
+        raise ReadingError(
+            f"Not subtracted: {apart.total_seconds() / 60:.0f} min lie between the two ({said}) and the source may have moved. Measure the drop directly."
+        )
+    return output.volts - battery.volts
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Balance:
+    """Energy in one running state: what the machine can give at this speed [A], what the loads take, what is left for the battery
+    (below zero it empties), and the hours to give back some amp-hours (None when nothing is left)."""
+
+    state: str
+    can_give_a: float
+    loads_a: float
+    battery_a: float
+    hours: float | None
+
+
+def energy_balance(sheet: Sheet, at: Conditions, missing_ah: float) -> list[Balance]:
+    """Work it out for every running state of the sound machine, the battery `missing_ah` [Ah] short of full."""
+    found = []
+    battery = next(e for e in sheet.elements if isinstance(e, Battery))
+    for state in sheet.running_states():
+        machine = good_machine(sheet, state, at)
+        network = network_of(sheet, at)
+        nominal = network.nominal[:, None]
+        can = sum(float(full_output(g, sheet.states[state].rpm, nominal)[0]) for g in network.generators)
+        into = machine.expected_amps(battery.id)[0]
+        given = -sum(float(machine.solution.amps[g.branch, 0]) for g in network.generators)
+        found.append(
+            Balance(
+                state=state,
+                can_give_a=can,
+                loads_a=given - into,
+                battery_a=into,
+                hours=missing_ah / CHARGED_SHARE / into if into > 0.5 else None,
+            )
+        )
+    return found
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Place:
+    """A place worth reading on this design: leads, what it is, and what a sound machine shows by state [V]."""
+
+    key: str
+    title: str
+    red: str
+    black: str
+    says: str
+    good: tuple[tuple[str, float, float, float], ...]
+
+
+def places_of(sheet: Sheet, at: Conditions, states: Sequence[str]) -> list[Place]:
+    """The places of this design in signal order: output, drops, small wires, each with its good value and band in every state."""
+    maker = maker_of(sheet)
+    spots = [("posts", "Battery posts", sheet.plus, sheet.minus, "is it charging at all"), ("output", "Output stud to housing", maker.b, maker.case, "what the machine makes, read at itself"),
+             ("plus", "Output stud to battery plus", maker.b, sheet.plus, "loss on the way out: link, cable, joints"), ("case", "Housing to battery minus", maker.case, sheet.minus, "loss on the way back: mounting, strap, ground cable")]  # fmt: skip
+    if isinstance(maker, Alternator):
+        wires = [("l", maker.l, "Lamp terminal", "key on: under 1.5 V and the lamp lit; running: as the output, lamp out"), ("ig", maker.ig, "Ignition terminal", "near battery voltage with the key on"),
+                 ("s", maker.s, "Sense terminal", "what the regulator believes the battery has"), ("bus", maker.bus, "Bus terminal", "rests near battery voltage while the module commands"),
+                 ("f", maker.f, "Field terminal", "what the regulator lets through to the field")]  # fmt: skip
+        spots += [(key, title, point, maker.case, says) for key, point, title, says in wires if point]
+        outside = sheet.element(maker.regulator) if maker.regulator else None
+        if isinstance(outside, FieldRegulator):
+            spots += [
+                ("reg", "Regulator feed", outside.feed, outside.ground, "its own power and ground: paint under it is a fault"),
+                ("regg", "Regulator ground to battery minus", outside.ground, sheet.minus, "its ground"),
+            ]
+    found = []
+    for key, title, red, black, says in spots:
+        good = tuple((state, *good_machine(sheet, state, at).expected(red, black)) for state in states)
+        found.append(Place(key=key, title=title, red=red, black=black, says=says, good=good))
+    return found
+
+
+def maker_of(sheet: Sheet) -> Alternator | Rectifier:
+    """The element that makes the charging current; ReadingError when the machine has none."""
+    found = next((e for e in sheet.elements if isinstance(e, Alternator | Rectifier)), None)
+    if found is None:
+        raise ReadingError(f"{sheet.title} has no charging system on its sheet")
+    return found
+
+
+def bridge_mean_v(line_rms_v: float) -> float:
+    """Mean output [V] of a three-phase bridge: 3√2/π times the line voltage (any power-electronics handbook)."""
+    return float(3 * np.sqrt(2) / np.pi * line_rms_v)

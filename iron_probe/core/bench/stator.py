@@ -1,0 +1,155 @@
+"""Permanent-magnet stator and its rectifier: ohms and AC volts per pair, to ground, and the diode matrix."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from iron_probe.core.bench.judged import Judged, Verdict
+from iron_probe.core.errors import ReadingError
+
+PAIRS = ((1, 2), (2, 3), (3, 1))
+PAIR_OHM = (0.1, 1.5)
+"""Ohms a pair usually has (0.2 to 1 Ω: common practice; the maker's figure comes first)."""
+APART_OHM, APART_V = 0.2, 0.1
+"""Pairs further apart than this share of their mean are not equal (common practice)."""
+GROUND_OHM = 1e5
+"""Under this to ground a winding touches its core (infinite when sound: common practice)."""
+DIODE_V = (0.25, 0.75)
+"""Forward voltage of a rectifier diode on a diode tester [V] (0.3 to 0.6 V: common practice)."""
+SHORT_V = 0.1
+"""Both ways under this [V]: shorted (the meter beeps)."""
+SOURCE = "common practice, no source"
+OPEN = float("inf")
+
+
+def judge_pair_ohms(ohms: Sequence[float], leads_ohm: float) -> Judged:
+    """Ohms of pairs 1-2, 2-3, 3-1, the leads' own taken off; ReadingError when the leads read more than a pair."""
+    own = [o - leads_ohm for o in ohms]
+    if min(own) < -0.02:
+        raise ReadingError(
+            f"The leads ({leads_ohm:.2f} Ω) read more than a pair ({min(ohms):.2f} Ω): short the leads again and take all three anew."
+        )
+    limit = f"{PAIR_OHM[0]:g} to {PAIR_OHM[1]:g} Ω and equal within {100 * APART_OHM:.0f} %"
+    shown = ", ".join(f"{a}-{b} {o:.2f} Ω" if o < 1e5 else f"{a}-{b} open" for (a, b), o in zip(PAIRS, own, strict=True))
+
+    def say(verdict: Verdict, text: str) -> Judged:
+        return Judged(verdict=verdict, text=f"{shown}: {text}", limit=limit, source=SOURCE)
+
+    dead = [k for k, o in enumerate(own) if o > 1e3]
+    if len(dead) == 3:
+        return say(Verdict.BAD, "all open. Is the plug the right one?")
+    if len(dead) == 2:
+        phase = (set(PAIRS[dead[0]]) & set(PAIRS[dead[1]])).pop()
+        return say(Verdict.BAD, f"phase {phase} is open.")
+    if dead:
+        return say(Verdict.BAD, "one pair open: with a star two should be. Repeat at clean pins, or the windings are in delta.")
+    mean = sum(own) / 3
+    if max(own) - min(own) > APART_OHM * max(mean, 0.05):
+        low = min(range(3), key=lambda k: own[k])
+        return say(Verdict.BAD, f"unequal: pair {PAIRS[low][0]}-{PAIRS[low][1]} is low, turns are shorted.")
+    return say(
+        Verdict.GOOD if PAIR_OHM[0] <= mean <= PAIR_OHM[1] else Verdict.WEAK,
+        "equal." if mean <= PAIR_OHM[1] else "equal but high: corroded plug?",
+    )
+
+
+def judge_ground(ohms: float) -> Judged:
+    """Any phase to the core, plug off."""
+    bad = ohms < GROUND_OHM
+    return Judged(
+        verdict=Verdict.BAD if bad else Verdict.GOOD,
+        text="A winding touches its core." if bad else "Isolated.",
+        limit="infinite (over 100 kΩ)",
+        source=SOURCE,
+    )
+
+
+def judge_pair_volts(volts: Sequence[float], rpm: float, per_krpm: float) -> Judged:
+    """AC volts of the three pairs, plug off, at an engine speed; `per_krpm` what a sound pair makes at 1000 rpm."""
+    expected = per_krpm * rpm / 1000
+    limit = f"about {expected:.0f} V at {rpm:.0f} rpm and equal within {100 * APART_V:.0f} %"
+    shown = ", ".join(f"{a}-{b} {v:.1f} V" for (a, b), v in zip(PAIRS, volts, strict=True))
+    mean = sum(volts) / 3
+
+    def say(verdict: Verdict, text: str) -> Judged:
+        return Judged(verdict=verdict, text=f"{shown}: {text}", limit=limit, source=SOURCE)
+
+    weak = [k for k, v in enumerate(volts) if v < 0.5 * max(volts)]
+    if max(volts) < 0.3 * expected:
+        return say(Verdict.BAD, "hardly any: magnets, all phases, or not turning.")
+    if len(weak) == 2:
+        phase = (set(PAIRS[weak[0]]) & set(PAIRS[weak[1]])).pop()
+        return say(Verdict.BAD, f"both pairs of phase {phase} are down: that phase is open or shorted.")
+    if max(volts) - min(volts) > APART_V * mean:
+        return say(Verdict.BAD, "unequal: shorted turns in the weaker pair.")
+    return say(
+        Verdict.GOOD if mean > 0.8 * expected else Verdict.WEAK,
+        "equal." if mean > 0.8 * expected else "equal but low: speed, or weak magnets.",
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Diode:
+    """A diode of the bridge: its phase and rail, forward and reverse volts typed (None: not read), and its word."""
+
+    phase: int
+    rail: str
+    forward: float | None
+    reverse: float | None
+    word: str
+
+
+def read_matrix(typed: Mapping[str, str]) -> list[Diode]:
+    """The six diodes both ways; keys `f1+`, `r1+` and so on: forward is red on the anode side (phase for +, minus rail for −).
+
+    `OL` is open. A whole rail that reads the right volts the wrong way round is taken as swapped leads and said so. ReadingError for a
+    cell that is no figure.
+    """
+    diodes = []
+    for rail in ("+", "−"):
+        cells = [(phase, _volts(typed.get(f"f{phase}{rail}", "")), _volts(typed.get(f"r{phase}{rail}", ""))) for phase in (1, 2, 3)]
+        swapped = all(f is not None and r is not None and f > 2 and DIODE_V[0] <= r <= DIODE_V[1] for _, f, r in cells)
+        for phase, forward, reverse in cells:
+            f, r = (reverse, forward) if swapped else (forward, reverse)
+            diodes.append(Diode(phase, rail, f, r, _word(f, r) + (", leads were swapped on this rail" if swapped else "")))
+    return diodes
+
+
+def judge_matrix(diodes: Sequence[Diode], star_grounded: bool, winding_ohm: float) -> Judged:
+    """What the matrix says, and whether a shorted diode can drain the battery on this drawing."""
+    bad = [d for d in diodes if d.word.startswith(("shorted", "open", "leaky"))]
+    limit = f"{DIODE_V[0]:g} to {DIODE_V[1]:g} V one way, open the other"
+    if not bad:
+        done = [d for d in diodes if d.word.startswith("sound")]
+        return Judged(verdict=Verdict.GOOD if len(done) == 6 else Verdict.OPEN, text=f"{len(done)} of 6 sound.", limit=limit, source=SOURCE)
+    words = "; ".join(f"phase {d.phase} to {d.rail}: {d.word}" for d in bad)
+    shorted = [d for d in bad if d.word.startswith("shorted")]
+    plus = any(d.rail == "+" for d in shorted)
+    if plus and star_grounded:
+        words += f". It drains the battery through the winding to the grounded star: about {12 / max(winding_ohm, 0.1):.0f} A."
+    elif plus:
+        words += ". By itself it drains nothing: the star is isolated. A drain needs a second fault, a winding to ground or a shorted diode to minus."
+    return Judged(verdict=Verdict.BAD, text=words, limit=limit, source=SOURCE)
+
+
+def _volts(text: str) -> float | None:
+    typed = text.strip().casefold().replace(",", ".")
+    if not typed:
+        return None
+    if typed in ("ol", "o.l", "open", "inf"):
+        return OPEN
+    try:
+        return abs(float(typed.removesuffix("v")))
+    except ValueError:
+        raise ReadingError(f"“{text[:20]}” is no diode reading: type volts such as 0.52, or OL.") from None
+
+
+def _word(forward: float | None, reverse: float | None) -> str:
+    if forward is None or reverse is None:
+        return "not read both ways"
+    if forward < SHORT_V and reverse < SHORT_V:
+        return "shorted"
+    if forward > 2 and reverse > 2:
+        return "open"
+    if DIODE_V[0] <= forward <= DIODE_V[1] and reverse > 2:
+        return "sound"
+    return "leaky" if reverse <= 2 else "odd: repeat it"

@@ -1,0 +1,215 @@
+"""What the charge board shows, gathered: places by state, the verdicts on output and drops, energy, stator and diodes, the engine's word."""
+
+from dataclasses import dataclass
+
+from iron_probe.core.bench.charging import (
+    Balance,
+    Place,
+    energy_balance,
+    judge_charge_drop,
+    judge_output,
+    judge_ripple,
+    maker_of,
+    places_of,
+)
+from iron_probe.core.bench.judged import Judged
+from iron_probe.core.bench.stator import Diode, judge_ground, judge_matrix, judge_pair_ohms, judge_pair_volts, read_matrix
+from iron_probe.core.circuit.elements import Alternator, Battery, Lamp, Rectifier, Stator
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.evidence import Instrument
+from iron_probe.core.diagnose.scope import Work, states_of
+from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
+from iron_probe.core.errors import IronProbeError, ReadingError
+from iron_probe.machines import load_sheet
+from iron_probe.store.job_log import JobLog, LoggedReading
+from iron_probe.store.tables import Job
+from iron_probe.web.engine import Verdicts, ready, verdicts
+from iron_probe.web.job_work import conditions_of
+
+MISSING_SHARE = 0.3
+STATOR_FIELDS = (
+    "leads",
+    "p12",
+    "p23",
+    "p31",
+    "ground",
+    "v12",
+    "v23",
+    "v31",
+    "rpm",
+    *(f"{way}{p}{rail}" for way in "fr" for p in "123" for rail in "+−"),
+)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cell:
+    """A place in a state: what good reads, and the newest reading."""
+
+    state: str
+    good: float
+    low: float
+    high: float
+    taken: LoggedReading | None
+
+    @property
+    def off(self) -> bool:
+        """Whether what was read lies outside the band of sound machines."""
+        if self.taken is None or self.taken.reading.value is None:
+            return False
+        room = max(0.03, 0.02 * abs(self.good))
+        return not self.low - room <= self.taken.reading.value <= self.high + room
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StatorBench:
+    """The stator unplugged: what is typed and what it says."""
+
+    stator: Stator
+    typed: dict[str, str]
+    diodes: tuple[Diode, ...]
+    judged: tuple[tuple[str, Judged], ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ChargePage:
+    """The whole context of the charge board."""
+
+    job: Job
+    sheet: Sheet
+    log: JobLog
+    maker: Alternator | Rectifier
+    states: tuple[str, ...]
+    shown: str
+    rows: tuple[tuple[Place, tuple[Cell, ...]], ...]
+    lamp: Lamp | None
+    lamp_seen: dict[str, str]
+    amps: dict[str, LoggedReading]
+    verdict: Judged | None
+    drops: tuple[tuple[str, Judged], ...]
+    ripple: tuple[LoggedReading | None, Judged | None]
+    balance: tuple[Balance, ...]
+    stator: StatorBench | None
+    word: Verdicts | None
+    prepared: bool
+    wrong: str
+    wrong_at: str
+    typed: str
+
+
+def charge_page(
+    job: Job, log: JobLog, shown: str = "", wrong: str = "", wrong_at: str = "", typed: str = "", stator_typed: dict[str, str] | None = None
+) -> ChargePage:
+    """Gather the board; ReadingError when the machine has no charging system."""
+    sheet = load_sheet(job.sheet_id)
+    maker = maker_of(sheet)
+    states = states_of(sheet, Work.CHARGING)
+    at = conditions_of(job)
+    places = places_of(sheet, at, states)
+    counting = log.counting(log.epoch)
+
+    def newest(red: str, black: str, state: str) -> LoggedReading | None:
+        wanted = {red, black}
+        return next(
+            (
+                r
+                for r in reversed(counting)
+                if r.reading.instrument is Instrument.VOLTMETER and {r.reading.red, r.reading.black} == wanted and r.reading.state == state
+            ),
+            None,
+        )
+
+    rows = tuple(
+        (p, tuple(Cell(state=s, good=g, low=low, high=high, taken=newest(p.red, p.black, s)) for s, g, low, high in p.good)) for p in places
+    )
+    engine = ready(job, work=Work.CHARGING)
+    running = [s for s in states if sheet.states[s].rpm]
+    output = f"{maker.id}.output"
+    amps = {r.reading.state: r for r in counting if r.reading.instrument is Instrument.CLAMP and r.reading.branch == output}
+    into = {r.reading.state: r for r in counting if r.reading.instrument is Instrument.CLAMP and r.reading.branch == "battery"}
+    lamp = next((e for e in sheet.elements if isinstance(e, Lamp) and e.watts < SMALL_LAMP_W), None)
+    looks = {
+        r.reading.state: r.reading.word or ""
+        for r in counting
+        if lamp and r.reading.instrument is Instrument.FUNCTION and r.reading.branch == lamp.id
+    }
+    ripple = next((r for r in reversed(counting) if r.reading.instrument is Instrument.RIPPLE), None)
+    posts = {s: newest(sheet.plus, sheet.minus, s) for s in states}
+    latest = next((s for s in reversed(running) if posts[s]), None)
+    verdict = None
+    if latest:
+        rest = posts[states[0]]
+        verdict = judge_output(
+            _value(posts[latest]),
+            _value(into.get(latest)) if latest in into else None,
+            _value(rest) if rest else None,
+            job.temp_degc,
+            sheet.system_v,
+        )
+    drops = []
+    for key, state in ((k, s) for k in ("plus", "case") for s in running):
+        cell = next((c for p, cells in rows if p.key == key for c in cells if c.state == state), None)
+        if cell and cell.taken:
+            drops.append(
+                (
+                    f"{key} side, {sheet.states[state].title.lower()}",
+                    judge_charge_drop(
+                        key, abs(_value(cell.taken)), _value(amps.get(state)) if state in amps else None, maker.rated_a, sheet.system_v
+                    ),
+                )
+            )
+    missing = MISSING_SHARE * sum(e.capacity_ah for e in sheet.elements if isinstance(e, Battery))
+    return ChargePage(
+        job=job, sheet=sheet, log=log, maker=maker, states=states, shown=shown if shown in states else running[-1] if running else states[0], rows=rows,
+        lamp=lamp, lamp_seen=looks, amps=amps, verdict=verdict, drops=tuple(drops),
+        ripple=(ripple, judge_ripple(_value(ripple), sheet.system_v) if ripple else None), balance=tuple(energy_balance(sheet, at, missing)),
+        stator=_stator(sheet, log, stator_typed), word=verdicts(job, log, engine) if engine else None, prepared=engine is not None,
+        wrong=wrong, wrong_at=wrong_at, typed=typed,
+    )  # fmt: skip
+
+
+def _value(logged: LoggedReading | None) -> float:
+    return abs(logged.reading.value or 0.0) if logged else 0.0
+
+
+def _stator(sheet: Sheet, log: JobLog, refused: dict[str, str] | None) -> StatorBench | None:
+    stator = next((e for e in sheet.elements if isinstance(e, Stator)), None)
+    if stator is None:
+        return None
+    kept = [line for k, line in log.tests("stator") if k.epoch == log.epoch]
+    typed = refused if refused is not None else dict(kept[-1].typed) if kept else {}
+    try:
+        diodes, judged = judge_stator(stator, typed)
+    except IronProbeError:
+        diodes, judged = [], []
+    return StatorBench(stator=stator, typed=typed, diodes=tuple(diodes), judged=tuple(judged))
+
+
+def judge_stator(stator: Stator, typed: dict[str, str]) -> tuple[list[Diode], list[tuple[str, Judged]]]:
+    """Everything typed about an unplugged stator, judged as far as it goes; ReadingError for a figure that is none."""
+    found: list[tuple[str, Judged]] = []
+    ohms = [_figure(typed.get(k, "")) for k in ("p12", "p23", "p31")]
+    if all(o is not None for o in ohms):
+        found.append(("ohms by pair", judge_pair_ohms([o or 0.0 for o in ohms], _figure(typed.get("leads", "")) or 0.0)))
+    ground = _figure(typed.get("ground", ""))
+    if ground is not None:
+        found.append(("to ground", judge_ground(ground)))
+    volts = [_figure(typed.get(k, "")) for k in ("v12", "v23", "v31")]
+    rpm = _figure(typed.get("rpm", ""))
+    if all(v is not None for v in volts) and rpm:
+        found.append(("AC volts by pair", judge_pair_volts([v or 0.0 for v in volts], rpm, stator.pair_v_per_krpm)))
+    diodes = read_matrix(typed)
+    if any(d.forward is not None or d.reverse is not None for d in diodes):
+        found.append(("diodes", judge_matrix(diodes, stator.star_grounded, 2 * stator.phase_mohm / 1000)))
+    return diodes, found
+
+
+def _figure(text: str) -> float | None:
+    typed = text.strip().casefold().replace(",", ".").removesuffix("ω").removesuffix("ohm").removesuffix("v").strip()
+    if not typed:
+        return None
+    if typed in ("ol", "o.l", "open", "inf"):
+        return 1e9
+    try:
+        return abs(float(typed))
+    except ValueError:
+        raise ReadingError(f"“{text[:20]}” is no figure: type ohms or volts such as 0.42 or 16.5, or OL.") from None
