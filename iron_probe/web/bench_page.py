@@ -9,7 +9,7 @@ from iron_probe.core.bench.allowance import SCHOOLS, School
 from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.evidence import BRIDGES, OF_BATTERY, UNIT, Instrument, Reading
+from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, OF_PART, UNIT, Instrument, Reading
 from iron_probe.core.diagnose.next_test import ORDER_REASON, Order
 from iron_probe.core.draw.drop_bars import DropBar, drop_bars
 from iron_probe.core.draw.feed_map import FeedMap
@@ -119,8 +119,8 @@ class BenchPage:
         return self.work.sheet
 
 
-OFFERED = tuple(i for i in Instrument if i not in OF_BATTERY)
-"""Instruments in the field; the battery card takes the others."""
+OFFERED = tuple(i for i in Instrument if i not in (*OF_PART, *FORCED))
+"""Instruments in the field; the battery card and the charge board take the others."""
 
 
 def probe_part(sheet: Sheet, job: Job, typed: Typed, log: JobLog, found: Verdicts | None = None, *, weigh: bool = True) -> Probe:

@@ -1,16 +1,20 @@
 """What the charge board shows, gathered: places by state, the verdicts on output and drops, energy, stator and diodes, the engine's word."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from iron_probe.core.bench.charging import (
     Balance,
+    Moment,
     Place,
     energy_balance,
     judge_charge_drop,
+    judge_commanded,
     judge_output,
     judge_ripple,
     maker_of,
     places_of,
+    subtract,
 )
 from iron_probe.core.bench.judged import Judged
 from iron_probe.core.bench.stator import Diode, judge_ground, judge_matrix, judge_pair_ohms, judge_pair_volts, read_matrix
@@ -88,6 +92,8 @@ class ChargePage:
     drops: tuple[tuple[str, Judged], ...]
     ripple: tuple[LoggedReading | None, Judged | None]
     balance: tuple[Balance, ...]
+    both_ways: str
+    commanded: Judged | None
     stator: StatorBench | None
     word: Verdicts | None
     prepared: bool
@@ -162,9 +168,45 @@ def charge_page(
         job=job, sheet=sheet, log=log, maker=maker, states=states, shown=shown if shown in states else running[-1] if running else states[0], rows=rows,
         lamp=lamp, lamp_seen=looks, amps=amps, verdict=verdict, drops=tuple(drops),
         ripple=(ripple, judge_ripple(_value(ripple), sheet.system_v) if ripple else None), balance=tuple(energy_balance(sheet, at, missing)),
+        commanded=_commanded(sheet, maker, running, newest),
+        both_ways=_both_ways(sheet, counting, maker, running),
         stator=_stator(sheet, log, stator_typed), word=verdicts(job, log, engine) if engine else None, prepared=engine is not None,
         wrong=wrong, wrong_at=wrong_at, typed=typed,
     )  # fmt: skip
+
+
+def _commanded(
+    sheet: Sheet, maker: Alternator | Rectifier, running: list[str], newest: Callable[[str, str, str], LoggedReading | None]
+) -> Judged | None:
+    """Whether a commanded machine obeys its bus, in the fastest state with the posts read."""
+    if not isinstance(maker, Alternator) or not maker.bus:
+        return None
+    for state in reversed(running):
+        posts, bus = newest(sheet.plus, sheet.minus, state), newest(maker.bus, maker.case, state)
+        if posts:
+            return judge_commanded(_value(posts), _value(bus) if bus else None, sheet.system_v)
+    return None
+
+
+def _both_ways(sheet: Sheet, counting: list[LoggedReading], maker: Alternator | Rectifier, running: list[str]) -> str:
+    """Loss both ways as output less battery, where no direct drop was read; or why it is not subtracted."""
+    for state in reversed(running):
+        here = [r for r in counting if r.reading.state == state and r.reading.instrument is Instrument.VOLTMETER]
+        output = next((r for r in reversed(here) if {r.reading.red, r.reading.black} == {maker.b, maker.case}), None)
+        posts = [r for r in here if {r.reading.red, r.reading.black} == {sheet.plus, sheet.minus}]
+        if output is None or not posts or any({r.reading.red, r.reading.black} == {maker.b, sheet.plus} for r in here):
+            continue
+        before = next((r for r in reversed(posts) if r.at <= output.at), None)
+        latest = posts[-1]
+        try:
+            beside = _value(before) if before is not None and before is not latest else None
+            drop = subtract(
+                Moment(_value(output), output.at, beside), Moment(_value(latest), latest.at, _value(latest) if beside is not None else None)
+            )
+            return f"{drop:.2f} V lost both ways, output less battery ({sheet.states[state].title.lower()}). A direct drop is better: stud to post."
+        except ReadingError as error:
+            return str(error)
+    return ""
 
 
 def _value(logged: LoggedReading | None) -> float:

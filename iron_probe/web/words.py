@@ -7,7 +7,7 @@ from iron_probe.core.bench.cranking import CrankTrace
 from iron_probe.core.bench.drop import Verdict
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.evidence import OF_BATTERY, Instrument, Reading
+from iron_probe.core.diagnose.evidence import FORCED, OF_PART, Instrument, Reading
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.core.solve.symptom import SYMPTOMS
 from iron_probe.core.trace.layout import UNIT_OF, Layout
@@ -35,6 +35,9 @@ INSTRUMENT = {
     Instrument.STRAP: "Strap",
     Instrument.TESTER: "Battery tester",
     Instrument.CAPACITY: "Capacity",
+    Instrument.RIPPLE: "Ripple",
+    Instrument.SUBSTITUTE: "Substitute lamp",
+    Instrument.FULL_FIELD: "Field forced",
 }
 
 VERDICT = {
@@ -54,6 +57,7 @@ CAUTIONS = {
     "running": "Outdoors or with the exhaust led away; keep leads, sleeves and clamp off belts and fan.",
     "battery": "No sparks at the battery: hydrogen. Eye protection, rings off; negative off first and on last.",
     "studs": "Isolate the battery before touching or loosening a starter stud; measuring on it needs no loosening.",
+    "field": "Seconds only, loads off, watch the volts: a forced field passes 16 V. Maker's procedure first; never on a machine with electronics that cannot be unplugged.",
     "bridge": "In neutral, brake on, clear of moving parts: bridging the load side spins the starter. Never bridge an interlock on a running machine; take the jumper out afterwards.",
 }
 
@@ -62,6 +66,8 @@ def volts(value: float | None) -> str:
     """Volts with two decimals, millivolts below 100 mV."""
     if value is None:
         return "–"
+    if abs(value) < 0.0005:
+        return "0 mV"
     if abs(value) < 0.0995:
         return f"{value * 1000:.0f} mV"
     return f"{value:.2f} V"
@@ -139,7 +145,7 @@ def quantity(value: float | None, instrument: Instrument) -> str:
 def shown(reading: Reading) -> str:
     """What a reading showed, as a number with unit or a word."""
     if reading.value is None:
-        return SYMPTOM.get(Symptom(reading.word), "") if reading.word in set(Symptom) else (reading.word or "")
+        return SYMPTOM.get(Symptom(reading.word), "") if reading.word in set(Symptom) else (reading.word or "").replace("_", " ")
     sign = {Bound.AT_LEAST: "over ", Bound.AT_MOST: "under "}.get(reading.bound, "")
     return sign + quantity(reading.value, reading.instrument)
 
@@ -180,7 +186,9 @@ def as_shown(value: float | str | None, instrument: Instrument) -> str:
 
 
 def code_shown(value: float, instrument: Instrument) -> str:
-    """A predicted number, or the symptom a code stands for."""
+    """A predicted number, or the word a code stands for."""
+    if instrument is Instrument.FUNCTION:
+        return ("out", "dim", "lit")[int(value)]
     return (
         SYMPTOM[SYMPTOMS[int(value)]]
         if instrument is Instrument.EYES
@@ -192,8 +200,8 @@ def place(reading: Reading, sheet: Sheet) -> str:
     """Where a reading was taken, in the sheet's words."""
     if reading.branch:
         element = sheet.element(reading.branch.partition(".")[0]).title
-        if reading.instrument in OF_BATTERY:
-            return f"{element}, {'internal resistance' if reading.instrument is Instrument.TESTER else 'capacity'}"
+        if reading.instrument in (*OF_PART, *FORCED):
+            return f"{element}, {INSTRUMENT[reading.instrument].lower()}"
         return f"clamp on {element.lower()}" if reading.instrument is Instrument.CLAMP else element
     if reading.red and reading.black:
         return f"{sheet.points[reading.red].title} to {sheet.points[reading.black].title}"

@@ -13,6 +13,7 @@ from iron_probe.core.circuit.elements import Alternator, Battery, Conditions, Fi
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import ReadingError
+from iron_probe.core.solve.generate import BUS_SHARE, DEFAULT_V
 from iron_probe.core.solve.stamp import full_output
 
 LOW_V, BAND_V, HIGH_V = 13.0, (13.5, 14.7), 15.0
@@ -24,6 +25,8 @@ LEAST_OUTPUT_SHARE = 0.25
 """A drop taken under this share of full output is scaled from too little to judge (common practice)."""
 RIPPLE_V = 0.5
 """Peak-to-peak ripple across the battery that means a diode [V] (common practice)."""
+DEFAULT_WITHIN_V = 0.25
+"""Posts this near [V] to the default voltage look like it."""
 MOVED_V = 0.15
 """Source voltage that moved more than this [V] between two readings forbids subtracting them (common practice)."""
 TOGETHER_S = 120.0
@@ -112,6 +115,31 @@ def judge_ripple(ripple_v: float, system_v: float) -> Judged:
         "a diode is open or shorted, unless the battery is parted." if bad else "the bridge is whole."
     )
     return Judged(verdict=Verdict.BAD if bad else Verdict.GOOD, text=text, limit=f"{most:.2f} V", source=SOURCE)
+
+
+def judge_commanded(posts_v: float, bus_v: float | None, system_v: float) -> Judged:
+    """A machine commanded over a one-wire bus: does it obey, or does it hold its default voltage by itself."""
+    blocks = system_v / 12
+    limit = f"line rests over {BUS_SHARE * system_v:.1f} V while commanded; default about {DEFAULT_V * blocks:.1f} V"
+    source = "ISO 17987-4 recessive level (from memory); default voltage common practice"
+    near = abs(posts_v - DEFAULT_V * blocks) < DEFAULT_WITHIN_V * blocks
+    if bus_v is None:
+        step = "Read the bus terminal in the same state."
+        return Judged(
+            verdict=Verdict.OPEN,
+            text=f"{posts_v:.2f} V" + (": may be its default." if near else "."),
+            limit=limit,
+            source=source,
+            next_step=step,
+        )
+    if bus_v < BUS_SHARE * system_v and near:
+        return Judged(
+            verdict=Verdict.BAD, text=f"Default mode: it charges at {posts_v:.2f} V by itself, the bus is silent ({bus_v:.2f} V). Not the alternator.",
+            limit=limit, source=source, next_step="Follow the bus line: plugs and splices at front-end repairs, other members with codes, module power and ground, then a unit that never answers.",
+        )  # fmt: skip
+    return Judged(
+        verdict=Verdict.GOOD if bus_v >= BUS_SHARE * system_v else Verdict.WEAK, text=f"Bus at {bus_v:.2f} V.", limit=limit, source=source
+    )
 
 
 @dataclass(frozen=True, slots=True)

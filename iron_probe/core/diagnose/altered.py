@@ -1,9 +1,9 @@
-"""Tests that alter the circuit: a bridge across two points, or an element measured with its plug off."""
+"""Tests that alter the circuit: a bridge across two points, a lamp or field forced, or an element measured with its plug off."""
 
 import numpy as np
 from numpy.typing import NDArray
 
-from iron_probe.core.circuit.elements import Conductor
+from iron_probe.core.circuit.elements import Alternator, Conductor, FieldRegulator
 from iron_probe.core.circuit.network import Floats, Network, build_network
 from iron_probe.core.diagnose.ensemble import Ensemble, Prediction
 from iron_probe.core.diagnose.evidence import Instrument, Reading
@@ -48,3 +48,40 @@ def unplugged_ohm(network: Network, reading: Reading, machines: Floats) -> Float
         makes = network.closed_in(reading.state)[number] if branch.kind == "switch" else branch.rest
         ohm = np.where((makes & (stuck >= 0)) | (stuck > 0), ohm, MOST_OHM)
     return np.minimum(ohm, MOST_OHM)
+
+
+SUBSTITUTE_OHM = 48.0
+"""Hot resistance of the quarter-ampere test lamp that stands in for a charge lamp at 12 V [Ω]."""
+CHARGES_V = 13.0
+"""Volts at the posts of a 12 V system from which it is said to charge (common practice)."""
+
+
+def forced(ensemble: Ensemble, reading: Reading, machines: Floats) -> Floats:
+    """Whether the machine charges (V,) 0 or 1 with a lamp in place of its own, or with its field forced; ReadingError when it has no such wire."""
+    sheet = ensemble.sheet
+    alternator = sheet.element((reading.branch or "").partition(".")[0])
+    outside = sheet.element(alternator.regulator) if isinstance(alternator, Alternator) and alternator.regulator else None
+    if reading.instrument is Instrument.SUBSTITUTE and isinstance(alternator, Alternator) and alternator.l:
+        ends, ohm = (sheet.plus, alternator.l), SUBSTITUTE_OHM * (sheet.system_v / 12) ** 2
+    elif (
+        reading.instrument is Instrument.FULL_FIELD
+        and isinstance(alternator, Alternator)
+        and alternator.f
+        and isinstance(outside, FieldRegulator)
+    ):
+        ends, ohm = ((sheet.plus, alternator.f) if outside.drives == "feeds" else (alternator.f, alternator.case)), 0.05
+    else:
+        raise ReadingError(f"{alternator.title} has no wire for a {reading.instrument.value.replace('_', ' ')} test")
+    bridge = Conductor.model_validate(
+        {"id": "bridge", "type": "cable", "title": "Bridge", "from": ends[0], "to": ends[1], "r_mohm": 1000 * ohm}
+    )
+    network = build_network(sheet, ensemble.conditions, [bridge])
+    values = np.repeat(network.nominal[:, None], machines.shape[1], axis=1)
+    values[[network.row[key] for key in ensemble.network.parameters]] = machines
+    plus, minus = network.find_point(sheet.plus), network.find_point(sheet.minus)
+    posts = [
+        solved.volts[plus] - solved.volts[minus]
+        for k in range(0, values.shape[1], 4096)
+        for solved in [solve_state(network, reading.state, values[:, k : k + 4096])]
+    ]
+    return (np.concatenate(posts) > CHARGES_V * sheet.system_v / 12).astype(float)

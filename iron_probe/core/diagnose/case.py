@@ -11,9 +11,9 @@ import numpy as np
 from scipy.special import logsumexp
 
 from iron_probe.core.circuit.network import Floats
-from iron_probe.core.diagnose.altered import bridged, unplugged_ohm
+from iron_probe.core.diagnose.altered import bridged, forced, unplugged_ohm
 from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction
-from iron_probe.core.diagnose.evidence import BRIDGES, OF_PART, Instrument, Reading
+from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, OF_PART, Instrument, Reading
 from iron_probe.core.diagnose.likelihood import Fit, fit_one, predict
 from iron_probe.core.diagnose.own_test import own_test, unproven
 from iron_probe.core.diagnose.posterior import Posterior, Struck, Suspect
@@ -25,6 +25,8 @@ OFF_SHEET_SOUND = 0.5
 """Share of readings such a fault leaves as a sound machine has them."""
 ANYTHING = {Instrument.CLAMP: 1 / 400, Instrument.TESTER: 1 / 0.1, Instrument.CAPACITY: 1 / 200, Instrument.RIPPLE: 1 / 3}
 """Density of a reading that may be anything [1/A, 1/Ω, 1/Ah]; for volts by the system's."""
+ALTERING = (*BRIDGES, *FORCED)
+"""Readings that solve the circuit anew; they are not refined."""
 SURVIVORS, SURVIVING = 6, 2e-3
 """At most so many hypotheses are refined, and only those with at least this share."""
 STRATUM_SHARE = 0.02
@@ -136,6 +138,9 @@ class Case:
         reading, network = place.reading, self.ensemble.network
         if reading.instrument in BRIDGES:
             predicted, chatter = bridged(self.ensemble, reading, self._values(some))
+        elif reading.instrument in FORCED:
+            predicted = forced(self.ensemble, reading, self._values(some))
+            chatter = np.zeros(len(predicted), dtype=bool)
         elif reading.instrument in OF_PART:
             row = network.row[(reading.branch or "").partition(".")[0], OF_PART[reading.instrument]]
             predicted = self.ensemble.first_row(row) if some is None else self._values(some)[row]
@@ -170,7 +175,7 @@ class Case:
 
     def _refine(self, places: Sequence[_Place], prior: Floats, evidence: Floats, total: Floats) -> Floats:
         """Draw the strata that hold what is left anew, and put their evidence in place of the first draw's."""
-        plain = [p for p in places if p.reading.instrument not in BRIDGES]
+        plain = [p for p in places if p.reading.instrument not in ALTERING]
         if len(plain) < 1:
             return evidence
         score = prior + evidence
@@ -184,7 +189,7 @@ class Case:
         if not wanted:
             return evidence
         some = [(self.ensemble.hypotheses[k], s) for k, s in wanted]
-        rest = [p for p in places if p.reading.instrument in BRIDGES]
+        rest = [p for p in places if p.reading.instrument in ALTERING]
         fresh = np.sum([self._fit(p, some).log for p in plain], axis=0).reshape(len(wanted), REFINED)
         per = logsumexp(total.reshape(len(total), STRATA, -1), axis=2) - np.log(total.shape[1] // STRATA)
         bridged = np.sum([self._fit(p, None).log for p in rest], axis=0).reshape(total.shape) if rest else np.zeros(total.shape)
@@ -225,7 +230,7 @@ class Case:
         self, places: Sequence[_Place], fits: Sequence[Fit], prior: Floats, evidence: Floats, anywhere: float
     ) -> tuple[list[Hypothesis], Floats]:
         """When singles explain badly, pairs of those that each explain some of the readings."""
-        plain = [p for p in places if p.reading.instrument not in (*BRIDGES, Instrument.OHMMETER)]
+        plain = [p for p in places if p.reading.instrument not in (*ALTERING, Instrument.OHMMETER)]
         if len(plain) < 3 or logsumexp(prior + evidence) > np.log(OFF_SHEET_PRIOR) + anywhere + EXPLAINED:
             return [], np.zeros(0)
         count, size = len(self.ensemble.hypotheses), self.ensemble.size

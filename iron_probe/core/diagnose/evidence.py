@@ -28,6 +28,8 @@ class Instrument(StrEnum):
     TESTER = "battery_tester"
     CAPACITY = "capacity"
     RIPPLE = "ripple"
+    SUBSTITUTE = "substitute_lamp"
+    FULL_FIELD = "full_field"
 
 
 LAMPS = (Instrument.LAMP_SMALL, Instrument.LAMP_MEDIUM, Instrument.LAMP_LARGE)
@@ -45,7 +47,18 @@ UNIT: dict[Instrument, str] = {
 
 LAMP_WORDS = ("off", "dim", "bright")
 FUNCTION_WORDS = ("dead", "weak", "works")
-AROUND = (Instrument.CLAMP, Instrument.FUNCTION, Instrument.TESTER, Instrument.CAPACITY, Instrument.RIPPLE)
+FORCED = (Instrument.SUBSTITUTE, Instrument.FULL_FIELD)
+"""A test lamp from battery plus to the lamp terminal, and the field forced past its regulator; the branch names the alternator."""
+FORCED_WORDS = ("no_change", "charges")
+AROUND = (
+    Instrument.CLAMP,
+    Instrument.FUNCTION,
+    Instrument.TESTER,
+    Instrument.CAPACITY,
+    Instrument.RIPPLE,
+    Instrument.SUBSTITUTE,
+    Instrument.FULL_FIELD,
+)
 """Instruments that name a branch: what the clamp is around, which function is looked at, which battery was tested."""
 OF_BATTERY = {Instrument.TESTER: "r_ohm", Instrument.CAPACITY: "capacity_ah"}
 """Battery tests, with the parameter of the battery that they show: internal resistance [Ω], capacity at 20 h [Ah]."""
@@ -89,7 +102,8 @@ class Reading(BaseModel):
             raise ValueError("red and black are on the same point")
         if kind in UNIT and self.value is None:
             raise ValueError(f"a {kind.value} reading needs a value in {UNIT[kind]}")
-        allowed = LAMP_WORDS if kind in LAMPS else FUNCTION_WORDS if kind is Instrument.FUNCTION else tuple(s.value for s in Symptom)
+        words = {**dict.fromkeys(LAMPS, LAMP_WORDS), **dict.fromkeys(FORCED, FORCED_WORDS), Instrument.FUNCTION: FUNCTION_WORDS}
+        allowed = words.get(kind, tuple(s.value for s in Symptom))
         if kind not in UNIT and self.word not in allowed:
             raise ValueError(f"a {kind.value} reading needs a word: one of {', '.join(allowed)}")
         return self
@@ -103,7 +117,8 @@ def check_reading(reading: Reading, network: Network) -> None:
             if point is not None:
                 network.sheet.point(point)
         if reading.branch is not None:
-            owner = network.owners[network.find_branch(reading.branch)]
+            whole = reading.instrument in (*OF_PART, *FORCED)
+            owner = network.sheet.element(reading.branch) if whole else network.owners[network.find_branch(reading.branch)]
             if reading.instrument in OF_PART and (owner.id, OF_PART[reading.instrument]) not in network.row:
                 raise ReadingError(f"a {reading.instrument.value} reading is not taken on a {owner.type}: {reading.branch} shows none")
     except SolveError as error:

@@ -40,6 +40,9 @@ LEAST_LOSS_V = 0.25
 SEVEREST = 3e4
 """The worst high resistance, as a multiple of the least: beyond it, open."""
 
+ONE_DIODE_OPEN, ONE_DIODE_SHORTED = (0.70, 5.4), (0.48, 5.4)
+"""Share of the charging current a bridge has left with one diode out, and its ripple against a sound one's (ngspice transient of a
+bridge into a battery, tests/outside/test_three_phase_bridge.py)."""
 WRONG_RATING = 0.4
 """Resistance of a fuse fitted two sizes too large, as a share of the right one's (blade fuse datasheets, from memory)."""
 
@@ -230,16 +233,16 @@ def _of(element: Element, network: Network, peak_a: float) -> Iterator[FaultMode
             yield fixed("full_on", 0.5, "stuck", 1.0)
             yield mode("worn", 0.5, Effect(row[element.id, "windings"], Change.SCALE), least=0.1, most=0.55)
             yield mode("belt_slips", 0.7, Effect(row[element.id, "slip"], Change.SCALE), least=0.2, most=0.6)
-            yield _bridge_fault(element.id, "diode_open", 0.6, row, "windings", 0.62, 6.0)
-            yield _bridge_fault(element.id, "diode_shorted", 0.5, row, "windings", 0.4, 9.0)
+            yield _bridge_fault(element.id, "diode_open", 0.6, row, "windings", *ONE_DIODE_OPEN)
+            yield _bridge_fault(element.id, "diode_shorted", 0.5, row, "windings", *ONE_DIODE_SHORTED)
         case FieldRegulator():
             yield fixed("dead", 1.5, "stuck", -1.0)
             yield fixed("full_on", 0.7, "stuck", 1.0)
         case Rectifier():
             yield fixed("no_output", 1.5, "stuck", -1.0)
             yield fixed("full_on", 0.6, "stuck", 1.0)
-            yield _bridge_fault(element.id, "diode_open", 0.8, row, "bridge", 0.55, 4.0)
-            yield _bridge_fault(element.id, "diode_shorted", 0.8, row, "bridge", 0.3, 6.0)
+            yield _bridge_fault(element.id, "diode_open", 0.8, row, "bridge", *ONE_DIODE_OPEN)
+            yield _bridge_fault(element.id, "diode_shorted", 0.8, row, "bridge", *ONE_DIODE_SHORTED)
         case Stator():
             for k in (1, 2, 3):
                 yield mode(

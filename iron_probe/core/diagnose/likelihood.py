@@ -10,7 +10,7 @@ from scipy.stats import t as student_t
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.network import Floats, Network
 from iron_probe.core.diagnose.ensemble import Prediction
-from iron_probe.core.diagnose.evidence import FUNCTION_WORDS, LAMP_WORDS, LAMPS, Instrument, Reading
+from iron_probe.core.diagnose.evidence import FORCED, FORCED_WORDS, FUNCTION_WORDS, LAMP_WORDS, LAMPS, Instrument, Reading
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.solve.solution import METER_INPUT_OHM, Symptom
 from iron_probe.core.solve.symptom import SYMPTOMS
@@ -146,6 +146,8 @@ def _density(reading: Reading, value: float, predicted: Floats, scale: Floats) -
     return student_t.pdf(z, TAILS) / scale
 
 
+ANSWERED = np.array([[0.96, 0.04], [0.04, 0.96]])
+"""Chance of what is said of a forced test (no change, charges; columns) given what it does (rows; common practice)."""
 LIT = np.array([[0.93, 0.06, 0.01], [0.1, 0.8, 0.1], [0.01, 0.06, 0.93]])
 """Chance of what is said of a lamp (off, dim, bright) or a function (dead, weak, works; columns) given how it is (rows; common practice)."""
 
@@ -156,6 +158,8 @@ def _fit_word(reading: Reading, predicted: Floats, slip: float) -> Fit:
         words, chances = LAMP_WORDS, LIT
     elif reading.instrument is Instrument.FUNCTION:
         words, chances = FUNCTION_WORDS, LIT
+    elif reading.instrument in FORCED:
+        words, chances = FORCED_WORDS, ANSWERED
     said = words.index(reading.word or "")
     inside: Floats = chances[predicted.astype(np.int64), said]
     astray = 1 / chances.shape[1]

@@ -3,11 +3,22 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from iron_probe.core.circuit.elements import Alternator, Battery, BranchKind, FieldRegulator, Module, Rectifier, Relay, Solenoid, Starter
+from iron_probe.core.circuit.elements import (
+    Alternator,
+    Battery,
+    BranchKind,
+    Element,
+    FieldRegulator,
+    Module,
+    Rectifier,
+    Relay,
+    Solenoid,
+    Starter,
+)
 from iron_probe.core.circuit.heavy_path import heavy_path
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.evidence import OF_PART, Instrument, Reading
+from iron_probe.core.diagnose.evidence import FORCED, OF_PART, Instrument, Reading
 
 LEAST_OWN_CURRENT = 0.3
 """A clamp is a starter's own test from this share of its load current."""
@@ -21,6 +32,8 @@ def own_test(network: Network, element_id: str, reading: Reading) -> bool:
     element = network.sheet.element(element_id)
     if reading.instrument in OF_PART:
         return (reading.branch or "").partition(".")[0] == element_id
+    if reading.instrument in FORCED:
+        return _bypassed(network, element, reading)
     if reading.instrument is Instrument.CLAMP:
         branch = reading.branch or ""
         if not isinstance(element, Starter) or abs(reading.value or 0.0) < LEAST_OWN_CURRENT * element.load_a:
@@ -29,6 +42,16 @@ def own_test(network: Network, element_id: str, reading: Reading) -> bool:
         return branch in (*heavy.supply, *heavy.ground) or network.owners[network.find_branch(branch)].type == "battery"
     helpers = (BranchKind.CONDUCTOR, BranchKind.DRAW) if isinstance(element, Relay | Solenoid | Module) else ()
     return any({b.start, b.end} == {reading.red, reading.black} for b in element.branches() if b.kind not in helpers)
+
+
+def _bypassed(network: Network, element: Element, reading: Reading) -> bool:
+    """Whether a forced test goes around the element: a substitute lamp around the lamp circuit, a forced field around the regulator."""
+    maker = network.sheet.element((reading.branch or "").partition(".")[0])
+    if not isinstance(maker, Alternator) or reading.word != "charges":
+        return False
+    if reading.instrument is Instrument.FULL_FIELD:
+        return element.id == maker.regulator
+    return maker.l in element.points() and element.id != maker.id
 
 
 @dataclass(frozen=True, slots=True)

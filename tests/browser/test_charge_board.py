@@ -1,0 +1,106 @@
+"""The charge board on the real page: a lamp circuit, a rectifier, a default mode, and a subtraction that is refused."""
+
+from collections.abc import Callable
+
+import numpy as np
+import pytest
+from selenium import webdriver
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from iron_probe.core.circuit.elements import Conditions
+from iron_probe.core.circuit.network import network_of
+from iron_probe.core.diagnose.fault_modes import fault_modes, find_mode
+from iron_probe.core.solve.operate import solve_state
+from iron_probe.core.solve.solution import Solution
+from iron_probe.machines import load_sheet
+from tests.browser.test_first_twenty_minutes import take_in
+from tests.browser.test_slow_crank_job import Bench
+from tests.conftest import Served
+
+pytestmark = pytest.mark.browser
+
+
+@pytest.fixture
+def bench(served: Served, open_browser: Callable[[int, int], webdriver.Chrome]) -> Bench:
+    return Bench(open_browser(1280, 900), served.url)
+
+
+def machine(sheet_id: str, element: str, mode: str) -> dict[str, Solution]:
+    """The hidden machine, solved in every state."""
+    network = network_of(load_sheet(sheet_id), Conditions(temp_degc=20))
+    values = network.nominal[:, None].copy()
+    find_mode(fault_modes(network), element, mode).apply(values, np.array([1.0]))
+    return {s: solve_state(network, s, values) for s in network.sheet.states}
+
+
+def type_in(bench: Bench, label: str, value: str) -> None:
+    """Type into the cell of that label and wait until the page has it."""
+    box = bench.driver.find_element(By.CSS_SELECTOR, f'input[aria-label="{label}"]')
+    box.send_keys(value, Keys.ENTER)
+    bench.wait(lambda d: d.find_element(By.CSS_SELECTOR, f'input[aria-label="{label}"]').get_attribute("value") == "")
+    bench.wait(
+        lambda d: f"{float(value):.2f} V" in d.find_element(By.TAG_NAME, "main").text or "mV" in d.find_element(By.TAG_NAME, "main").text
+    )
+
+
+def weighed(bench: Bench) -> None:
+    bench.wait(lambda d: d.find_elements(By.ID, "charge-word") and not d.find_elements(By.CSS_SELECTOR, "#charge-word[hx-get]"))
+
+
+def test_a_lamp_circuit_is_found_by_the_substitute_lamp(bench: Bench) -> None:
+    hidden = machine("estate-car", "l-wire", "open")
+    job = take_in(bench, "Estate car", "Estate 3", "cranks well")
+    bench.driver.get(job + "/charge")
+    type_in(bench, "Battery posts, Fast idle", f"{float(hidden['fast'].between('bat.plus', 'bat.minus')[0]):.2f}")
+    assert "not charging" in bench.driver.page_source
+    bench.driver.find_element(By.XPATH, '//button[contains(., "It charges")]').click()
+    bench.wait(lambda d: "It charged, reading 2" in d.page_source)
+    weighed(bench)
+    for _ in range(10):
+        side = bench.driver.find_element(By.ID, "charge-word").text
+        if "found by its own test" in side:
+            break
+        form = bench.driver.find_element(By.CSS_SELECTOR, ".next-form")
+        fields = {n: form.find_element(By.NAME, n).get_attribute("value") or "" for n in ("instrument", "state", "red", "black", "branch")}
+        solution = hidden[fields["state"]]
+        if fields["instrument"] == "function":
+            form.find_element(By.CSS_SELECTOR, 'option[value="dead"]').click()
+            form.find_element(By.TAG_NAME, "button").click()
+        else:
+            value = solution.current(fields["branch"])[0] if fields["branch"] else solution.between(fields["red"], fields["black"])[0]
+            form.find_element(By.NAME, "value").send_keys(f"{float(value):.2f}", Keys.ENTER)
+        bench.wait(lambda d, was=side: d.find_element(By.ID, "charge-word").text != was)
+        weighed(bench)
+    assert "Charge lamp wire: found by its own test" in bench.driver.find_element(By.ID, "charge-word").text
+
+
+def test_a_rectifier_is_found_by_the_matrix(bench: Bench) -> None:
+    job = take_in(bench, "Green mower", "Mower 9", "cranks well")
+    bench.driver.get(job + "/charge")
+    for phase in "123":
+        for rail in "+−":
+            shorted = (phase, rail) == ("2", "+")
+            for way, sound in (("forward", "0.49"), ("reverse", "OL")):
+                box = bench.driver.find_element(By.CSS_SELECTOR, f'input[aria-label="Phase {phase} to {rail}, {way}"]')
+                box.send_keys("0.02" if shorted else sound)
+    bench.driver.find_element(By.CSS_SELECTOR, "#stator button").click()
+    bench.wait(lambda d: "phase 2 to +: shorted" in d.find_element(By.ID, "stator").text)
+    assert "drains nothing" in bench.driver.find_element(By.ID, "stator").text
+
+
+def test_a_default_mode_is_recognised_and_a_falling_source_is_not_subtracted(bench: Bench) -> None:
+    hidden = machine("parcel-van", "bus-wire", "open")
+    job = take_in(bench, "Parcel van", "Parcel van 2", "cranks well")
+    bench.driver.get(job + "/charge")
+    for state, title in (("fast", "Fast idle"),):
+        for place, red, black in (("Battery posts", "bat.plus", "bat.minus"), ("Bus terminal", "alt.bus", "alt.case")):
+            type_in(bench, f"{place}, {title}", f"{float(hidden[state].between(red, black)[0]):.2f}")
+    assert "Default mode" in bench.driver.page_source
+    weighed(bench)
+    suspects = [e.text for e in bench.driver.find_elements(By.CSS_SELECTOR, "#charge-word .sus-name")]
+    assert suspects
+    assert "Alternator" not in suspects
+    type_in(bench, "Output stud to housing, Fast idle", "13.60")
+    type_in(bench, "Battery posts, Fast idle", "12.90")
+    assert "Not subtracted: the source moved" in bench.driver.page_source

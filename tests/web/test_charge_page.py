@@ -1,0 +1,53 @@
+"""The charge board through the app: readings by place, lamp and forced tests, the stator, a refused subtraction."""
+
+from tests.conftest import Visitor
+
+
+def take_in(visitor: Visitor, sheet: str) -> str:
+    visitor.submit("/jobs", sheet_id=sheet, machine="Board test", symptom="cranks", school="common", temp_degc="15", cold_degc="-5")
+    return f"/jobs/{visitor.last.url.path.split('/')[2]}/charge"
+
+
+def volts(visitor: Visitor, path: str, red: str, black: str, state: str, value: str) -> str:
+    return visitor.submit(path + "/readings", at="posts-" + state, instrument="voltmeter", red=red, black=black, state=state, value=value)
+
+
+def test_output_is_judged_and_odd_cells_are_marked(visitor: Visitor) -> None:
+    path = take_in(visitor, "estate-car")
+    page = volts(visitor, path, "bat.plus", "bat.minus", "fast", "12,4")
+    assert "not charging" in page
+    assert "odd-cell" in page
+    page = visitor.submit(path + "/readings", at="lamp-fast", instrument="function", branch="charge-lamp", state="fast", word="dead")
+    assert '<b class="fig">out</b>' in page
+    page = visitor.submit(
+        path + "/readings", at="forced", instrument="substitute_lamp", branch="alternator", state="loaded", word="charges"
+    )
+    assert "It charged, reading 3" in page
+    page = volts(visitor, path, "bat.plus", "bat.minus", "fast", "many")
+    assert visitor.last.status_code == 422
+    assert 'value="many"' in page
+
+
+def test_a_subtraction_is_refused_while_the_source_falls(visitor: Visitor) -> None:
+    path = take_in(visitor, "crew-minibus")
+    volts(visitor, path, "bat.plus", "bat.minus", "fast", "14.30")
+    volts(visitor, path, "alt.B", "alt.case", "fast", "14.55")
+    assert "0.25 V lost both ways" in visitor.get(path).text
+    page = volts(visitor, path, "bat.plus", "bat.minus", "fast", "13.60")
+    assert "Not subtracted: the source moved by 0.70 V" in page
+
+
+def test_the_matrix_names_a_shorted_diode(visitor: Visitor) -> None:
+    path = take_in(visitor, "green-mower")
+    fields = {f"{w}{p}{rail}": v for p in "123" for rail in "+−" for w, v in (("f", "0.48"), ("r", "OL"))}
+    page = visitor.submit(path + "/stator", **{**fields, "r1−": "0.02", "f1−": "0.02"})
+    assert "phase 1 to −: shorted" in page
+    page = visitor.submit(path + "/stator", **{**fields, "f1+": "beep"})
+    assert visitor.last.status_code == 422
+    assert "no diode reading" in page
+    assert 'value="beep"' in page
+
+
+def test_machines_without_a_stator_say_so(visitor: Visitor) -> None:
+    path = take_in(visitor, "estate-car")
+    assert "no stator of its own" in visitor.submit(path + "/stator", leads="0.1")
