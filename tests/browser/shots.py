@@ -17,6 +17,7 @@ VIEWS = [
     ("battery", 1280, 800, "/jobs/104/battery?draw=60 mA&hours=30"),
     ("crank-trace", 1280, 800, "/jobs/104/captures/CAPTURE"),
     ("control", 1280, 800, "/jobs/105/control"),
+    ("charge-board", 1280, 800, "/jobs/106/charge"),
     ("control-phone", 390, 844, "/jobs/105/control"),
     ("suspect", 1280, 800, "/jobs/102/suspects/isolator"),
     ("api", 1280, 800, "/api/v1/reference"),
@@ -28,7 +29,7 @@ VIEWS = [
 def main() -> None:
     """Start the app on fresh demo data and picture each view."""
     with served_app() as app:
-        for number in (101, 102, 103, 105):  # a suspect's page waits until the job's ensemble is ready
+        for number in (101, 102, 103, 105, 106):  # a suspect's page waits until the job's ensemble is ready
             urllib.request.urlopen(f"{app.url}/jobs/{number}/suspects/battery").close()
         for name, width, height, view in VIEWS:
             path = view
@@ -37,7 +38,9 @@ def main() -> None:
                 driver.get(app.url + path.removesuffix("/CAPTURE"))
                 path = driver.find_element(By.CSS_SELECTOR, "tbody a").get_attribute("href").removeprefix(app.url)
             driver.get(app.url + path)
-            WebDriverWait(driver, 20).until(lambda d: not d.find_elements(By.CSS_SELECTOR, ".trace:not([data-shown])"))
+            WebDriverWait(driver, 30).until(
+                lambda d: not d.find_elements(By.CSS_SELECTOR, ".trace:not([data-shown]), #charge-word[hx-get]")
+            )
             driver.execute_async_script("document.fonts.ready.then(arguments[0])")
             driver.save_screenshot(str(PICTURES / f"{name}.png"))
             driver.quit()
