@@ -7,13 +7,14 @@ from markupsafe import Markup
 from iron_probe.core.circuit.network import SheetKey, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.draw.feed_map import FeedMap, lay_out
+from iron_probe.core.draw.starting_side import starting_side
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.web.page import templates
 
 
 @cache
 def _laid_out(key: SheetKey) -> FeedMap:
-    return lay_out(network_of(key.sheet))
+    return lay_out(network_of(starting_side(key.sheet)))
 
 
 @lru_cache(maxsize=256)
