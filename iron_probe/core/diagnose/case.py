@@ -50,6 +50,10 @@ STRUCK_OUT = 0.003
 """An element below this share is struck out."""
 
 
+UNTESTED_SHARE = 0.895
+"""No element holds more before a test of its own: by elimination alone, what the drawing lacks cannot be told from it."""
+
+
 Key = tuple[str, ...]
 
 
@@ -282,11 +286,9 @@ class Case:
         off = float(share[-1])
         slipped = [p for p, f in zip(places, fits, strict=True) if float((f.slip * weights).sum()) > 0.5 and not p.reading.told]
         if slipped and off < SLIPPED_SHARE:  # what is left stands only by calling a reading a slip: until it is taken again, half
-            keep = (1 - SLIPPED_SHARE) / (1 - off)
-            suspects = [
-                Suspect(element=s.element, p=s.p * keep, mode=s.mode, modes=tuple((m, q * keep) for m, q in s.modes)) for s in suspects
-            ]
-            off = SLIPPED_SHARE
+            suspects, off = _shrunk(suspects, off, SLIPPED_SHARE)
+        elif suspects and suspects[0].p > UNTESTED_SHARE and not self._tested(suspects[0].element, places):
+            suspects, off = _shrunk(suspects, off, min(off + suspects[0].p - UNTESTED_SHARE, 1.0))
         top_pair = None
         if pairs:
             k = int(np.argmax(share[len(ensemble.hypotheses) : -1]))
@@ -312,6 +314,11 @@ class Case:
             pair=top_pair,
             weights=weights,
         )
+
+    def _tested(self, element: str, places: Sequence[_Place]) -> bool:
+        """Whether a test of the element's own was made, well enough to count."""
+        network = self.ensemble.network
+        return any(own_test(network, element, p.reading) and not p.reading.told and not p.reading.disturbed for p in places)
 
     def _not_sound(self, places: Sequence[_Place], fits: Sequence[Fit]) -> list[int]:
         size = self.ensemble.size
@@ -352,3 +359,9 @@ class Case:
             if agrees - sound > np.log(8) or (place.reading.instrument in BRIDGES and place.reading.word == Symptom.CRANKS):
                 return element
         return None
+
+
+def _shrunk(suspects: list[Suspect], off: float, to: float) -> tuple[list[Suspect], float]:
+    """The suspects with so much taken off all alike that what is not on the drawing holds `to`, and that."""
+    keep = (1 - to) / (1 - off)
+    return [Suspect(element=s.element, p=s.p * keep, mode=s.mode, modes=tuple((m, q * keep) for m, q in s.modes)) for s in suspects], to

@@ -13,7 +13,9 @@ def starting_side(sheet: Sheet) -> Sheet:
     inner = {p for e in sheet.elements if isinstance(e, CHARGING_ELEMENTS) for p in e.points()}
     while True:
         ends = Counter(p for e in left for p in e.points())
-        hanging = [e for e in left if isinstance(e, Joint | Conductor | Fuse | Lamp) and any(p in inner and ends[p] == 1 for p in e.points())]
+        hanging = [
+            e for e in left if isinstance(e, Joint | Conductor | Fuse | Lamp) and any(p in inner and ends[p] == 1 for p in e.points())
+        ]
         if not hanging:
             break
         inner |= {p for e in hanging for p in e.points()}
