@@ -1,6 +1,6 @@
 """Switches by position: which terminals should be live, what was read, the odd one; and continuity with the plug off."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from iron_probe.core.circuit.elements import Switch
@@ -55,58 +55,56 @@ def state_with(sheet: Sheet, control: str, position: str) -> str | None:
 
 def live_table(sheet: Sheet, poles: Sequence[Switch], readings: Sequence[Reading]) -> SwitchTable:
     """Terminals live by position against battery minus; the newest reading of each counts."""
-    control = next(iter(poles[0].closed_in))
-    positions = tuple(sheet.controls[control].positions)
-    rows = []
-    for pole in poles:
-        cells = []
-        for position in positions:
-            state = state_with(sheet, control, position)
-            wanted = position in pole.closed_in.get(control, [])
-            seen = _newest(readings, pole.end, sheet.minus, state)
-            live = None if seen is None else abs(seen) >= LIVE_SHARE * sheet.system_v
-            odd = seen is not None and (live != wanted if wanted or live else abs(seen) > DEAD_SHARE * sheet.system_v)
-            cells.append(Cell(point=pole.end, state=state, wanted=wanted, seen=seen, odd=odd))
-        rows.append((pole, tuple(cells)))
-    return SwitchTable(
-        part=poles[0].part or poles[0].title, control=control, positions=positions, feed=poles[0].start, poles=tuple(rows),
-        finding=_finding(sheet, poles, rows, readings),
-    )  # fmt: skip
+
+    def odd(seen: float, wanted: bool) -> bool:
+        return abs(seen) < LIVE_SHARE * sheet.system_v if wanted else abs(seen) > DEAD_SHARE * sheet.system_v
+
+    rows = _rows(sheet, poles, lambda pole, state: _newest(readings, pole.end, sheet.minus, state), odd)
+    return _table(sheet, poles, rows, _finding(sheet, poles, rows, readings))
 
 
 def continuity_table(sheet: Sheet, poles: Sequence[Switch], readings: Sequence[Reading]) -> SwitchTable:
     """Contacts closed by position with the plug off, by ohms across each pole."""
-    control = next(iter(poles[0].closed_in))
-    positions = tuple(sheet.controls[control].positions)
-    rows = []
-    for pole in poles:
-        cells = []
-        for position in positions:
-            state = state_with(sheet, control, position)
-            wanted = position in pole.closed_in.get(control, [])
-            seen = next(
-                (
-                    r.value
-                    for r in reversed(readings)
-                    if r.instrument is Instrument.OHMMETER and {r.red, r.black} == {pole.start, pole.end} and r.state == state
-                ),
-                None,
-            )
-            odd = seen is not None and (seen > CLOSED_OHM if wanted else seen < OPEN_OHM)
-            cells.append(Cell(point=pole.end, state=state, wanted=wanted, seen=seen, odd=odd))
-        rows.append((pole, tuple(cells)))
+
+    def ohms(pole: Switch, state: str | None) -> float | None:
+        ends = {pole.start, pole.end}
+        taken = (r for r in reversed(readings) if r.instrument is Instrument.OHMMETER and {r.red, r.black} == ends and r.state == state)
+        return next((r.value for r in taken), None)
+
+    rows = _rows(sheet, poles, ohms, lambda seen, wanted: seen > CLOSED_OHM if wanted else seen < OPEN_OHM)
     odd_poles = [pole.title for pole, cells in rows if any(c.odd for c in cells)]
     taken = any(c.seen is not None for _, cells in rows for c in cells)
-    finding = (
-        f"{', '.join(odd_poles)}: not as the table says; the switch is at fault."
-        if odd_poles
-        else "As the table says so far."
-        if taken
-        else ""
-    )
+    finding = "As the table says so far." if taken else ""
+    if odd_poles:
+        finding = f"{', '.join(odd_poles)}: not as the table says; the switch is at fault."
+    return _table(sheet, poles, rows, finding)
+
+
+Rows = list[tuple[Switch, tuple[Cell, ...]]]
+
+
+def _rows(
+    sheet: Sheet, poles: Sequence[Switch], read: Callable[[Switch, str | None], float | None], odd: Callable[[float, bool], bool]
+) -> Rows:
+    """A row a pole, a cell a position: what the sheet wants there, what was read, and whether that is odd."""
+    control = next(iter(poles[0].closed_in))
+    rows: Rows = []
+    for pole in poles:
+        cells = []
+        for position in sheet.controls[control].positions:
+            state, wanted = state_with(sheet, control, position), position in pole.closed_in.get(control, [])
+            seen = read(pole, state)
+            cells.append(Cell(point=pole.end, state=state, wanted=wanted, seen=seen, odd=seen is not None and odd(seen, wanted)))
+        rows.append((pole, tuple(cells)))
+    return rows
+
+
+def _table(sheet: Sheet, poles: Sequence[Switch], rows: Rows, finding: str) -> SwitchTable:
+    control = next(iter(poles[0].closed_in))
     return SwitchTable(
-        part=poles[0].part or poles[0].title, control=control, positions=positions, feed=poles[0].start, poles=tuple(rows), finding=finding
-    )
+        part=poles[0].part or poles[0].title, control=control, positions=tuple(sheet.controls[control].positions), feed=poles[0].start,
+        poles=tuple(rows), finding=finding,
+    )  # fmt: skip
 
 
 def _newest(readings: Sequence[Reading], point: str, minus: str, state: str | None) -> float | None:
