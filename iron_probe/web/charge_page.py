@@ -7,6 +7,7 @@ from iron_probe.core.bench.charging import (
     Balance,
     Moment,
     Place,
+    band,
     energy_balance,
     judge_charge_drop,
     judge_commanded,
@@ -22,6 +23,7 @@ from iron_probe.core.circuit.elements import Alternator, Battery, Lamp, Rectifie
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.diagnose.scope import Work, states_of
+from iron_probe.core.draw.trend import Strip, trend
 from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
 from iron_probe.core.errors import IronProbeError, ReadingError
 from iron_probe.machines import load_sheet
@@ -92,6 +94,7 @@ class ChargePage:
     drops: tuple[tuple[str, Judged], ...]
     ripple: tuple[LoggedReading | None, Judged | None]
     balance: tuple[Balance, ...]
+    strip: Strip | None
     both_ways: str
     commanded: Judged | None
     stator: StatorBench | None
@@ -168,11 +171,27 @@ def charge_page(
         job=job, sheet=sheet, log=log, maker=maker, states=states, shown=shown if shown in states else running[-1] if running else states[0], rows=rows,
         lamp=lamp, lamp_seen=looks, amps=amps, verdict=verdict, drops=tuple(drops),
         ripple=(ripple, judge_ripple(_value(ripple), sheet.system_v) if ripple else None), balance=tuple(energy_balance(sheet, at, missing)),
+        strip=_strip(sheet, counting, maker, running, job.temp_degc),
         commanded=_commanded(sheet, maker, running, newest),
         both_ways=_both_ways(sheet, counting, maker, running),
         stator=_stator(sheet, log, stator_typed), word=verdicts(job, log, engine) if engine else None, prepared=engine is not None,
         wrong=wrong, wrong_at=wrong_at, typed=typed,
     )  # fmt: skip
+
+
+def _strip(
+    sheet: Sheet, counting: list[LoggedReading], maker: Alternator | Rectifier, running: list[str], temp_degc: float
+) -> Strip | None:
+    """Volts at the posts and amps from the output against the time they were read, engine running."""
+    posts, output = {sheet.plus, sheet.minus}, f"{maker.id}.output"
+    here = [r for r in counting if r.reading.state in running]
+    volts = [
+        (r.at.timestamp(), _value(r))
+        for r in here
+        if r.reading.instrument is Instrument.VOLTMETER and {r.reading.red, r.reading.black} == posts
+    ]
+    amps = [(r.at.timestamp(), _value(r)) for r in here if r.reading.instrument is Instrument.CLAMP and r.reading.branch == output]
+    return trend(volts, amps, band(temp_degc, sheet.system_v), maker.rated_a, sheet.system_v)
 
 
 def _commanded(

@@ -1,0 +1,27 @@
+"""The strip of volts and amps while the engine runs."""
+
+import pytest
+
+from iron_probe.core.draw.trend import trend
+
+
+def test_points_keep_their_order_and_their_place_between_the_ends() -> None:
+    strip = trend([(60, 14.2), (0, 12.4), (120, 30.0)], [(60, 45)], (13.5, 14.7), 90, 12)
+    assert strip is not None
+    assert [x for x, _ in strip.volts] == [0, 0.5, 1]
+    assert strip.volts[0][1] > strip.volts[1][1] > strip.volts[2][1] == 0  # beyond the scale stands at its end
+    assert strip.amps == ((0.5, 0.5),)
+    assert strip.band[0] < strip.volts[1][1] < strip.band[1]
+
+
+@pytest.mark.parametrize(("volts", "amps"), [([], []), ([(5, 14.0)], []), ([(5, 14.0)], [(5, 20.0)])])
+def test_one_moment_is_no_trend(volts: list[tuple[float, float]], amps: list[tuple[float, float]]) -> None:
+    assert trend(volts, amps, (13.5, 14.7), 90, 12) is None
+
+
+def test_24_v_is_drawn_on_the_same_scale() -> None:
+    twelve = trend([(0, 12.4), (9, 14.2)], [], (13.5, 14.7), 90, 12)
+    twenty_four = trend([(0, 24.8), (9, 28.4)], [], (27.0, 29.4), 90, 24)
+    assert twelve is not None
+    assert twenty_four is not None
+    assert twelve.volts == pytest.approx(twenty_four.volts)
