@@ -23,8 +23,8 @@ from iron_probe.core.circuit.elements import Alternator, Battery, Lamp, Rectifie
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.diagnose.scope import Work, states_of
-from iron_probe.core.draw.trend import Strip, trend
 from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
+from iron_probe.core.draw.trend import Strip, trend
 from iron_probe.core.errors import IronProbeError, ReadingError
 from iron_probe.machines import load_sheet
 from iron_probe.store.job_log import JobLog, LoggedReading

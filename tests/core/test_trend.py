@@ -24,4 +24,5 @@ def test_24_v_is_drawn_on_the_same_scale() -> None:
     twenty_four = trend([(0, 24.8), (9, 28.4)], [], (27.0, 29.4), 90, 24)
     assert twelve is not None
     assert twenty_four is not None
-    assert twelve.volts == pytest.approx(twenty_four.volts)
+    for a, b in zip(twelve.volts, twenty_four.volts, strict=True):
+        assert a == pytest.approx(b)
