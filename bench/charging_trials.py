@@ -10,7 +10,7 @@ from iron_probe.core.circuit.elements import Alternator, Rectifier
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.next_test import Order
-from iron_probe.core.diagnose.scope import Work
+from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.diagnose.trial import Outcome, hide_one, work
 from iron_probe.machines import load_sheet, sheet_ids
@@ -22,14 +22,14 @@ SEED = 71_777
 def run_sheet(job: tuple[str, int]) -> dict[str, list[tuple[Outcome, bool]]]:
     """All trials of one sheet; with each outcome, whether the machine that makes the current was named and is sound."""
     sheet_id, faults = job
-    ensemble = Ensemble(load_sheet(sheet_id), work=Work.CHARGING)
+    ensemble = Ensemble(load_sheet(sheet_id), work=Scope.CHARGING)
     book, case = TestBook(ensemble), Case(ensemble)
     makers = {e.id for e in ensemble.sheet.elements if isinstance(e, Alternator | Rectifier)}
     found: dict[str, list[tuple[Outcome, bool]]] = {"best value": [], "output, drops, small wires": []}
     for k in range(faults):
         for name, order in (("best value", Order.BEST), ("output, drops, small wires", Order.SOURCE)):
             rng = np.random.default_rng((SEED, sheet_ids().index(sheet_id), k))
-            hidden = hide_one(ensemble.network, ensemble.modes, rng, work=Work.CHARGING)
+            hidden = hide_one(ensemble.network, ensemble.modes, rng, work=Scope.CHARGING)
             outcome = work(case, hidden, chooser(book, order, rng))
             condemned = outcome.named in makers and outcome.found and outcome.named not in outcome.hidden
             found[name].append((outcome, condemned))

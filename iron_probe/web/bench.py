@@ -11,6 +11,7 @@ from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.evidence import AROUND, UNIT, Instrument, Reading, check_reading
 from iron_probe.core.diagnose.fault_modes import TAG_FACTOR
 from iron_probe.core.diagnose.next_test import Order
+from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.errors import IronProbeError, ReadingError
 from iron_probe.machines import load_sheet
 from iron_probe.store import queries
@@ -151,9 +152,9 @@ def suspects(request: Request, job: CurrentJob, db: Db) -> Response:
 
 
 @router.get("/jobs/{number}/suspects/{element}")
-def suspect(request: Request, job: CurrentJob, db: Db, element: str) -> Response:
+def suspect(request: Request, job: CurrentJob, db: Db, element: str, work: Scope = Scope.STARTING) -> Response:
     """One suspect: predicted against read for each reading, and what may be said of it."""
-    card = suspect_card(job, queries.job_log(db, job), element)
+    card = suspect_card(job, queries.job_log(db, job), element, work)
     return templates.TemplateResponse(request, "_suspect.html" if is_fragment(request) else "suspect.html", {"card": card, "job": job})
 
 
@@ -177,7 +178,7 @@ def condemn(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     """Mark a part bad; without its own test under load only with a reason, which the report quotes as unproven."""
     log = queries.job_log(db, job)
     element, reason = field(form, "element"), field(form, "reason")[:1000]
-    card = suspect_card(job, log, element)
+    card = suspect_card(job, log, element, Scope.CHARGING if field(form, "work") == Scope.CHARGING.value else Scope.STARTING)
     if isinstance(card.element, Battery) and (why := battery_page(job, log, element).card.not_condemned) and "one deep discharge" in why:
         return templates.TemplateResponse(request, "suspect.html", {"card": card, "job": job, "wrong": why}, status_code=422)
     if not card.proven and not reason:

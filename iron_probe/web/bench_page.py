@@ -11,6 +11,7 @@ from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, OF_PART, UNIT, Instrument, Reading
 from iron_probe.core.diagnose.next_test import ORDER_REASON, Order
+from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.draw.drop_bars import DropBar, drop_bars
 from iron_probe.core.draw.feed_map import FeedMap
 from iron_probe.core.draw.stair import StairPicture, draw_stair
@@ -103,6 +104,12 @@ class BenchPage:
     verdicts: Verdicts | None
     prepared: bool
     orders: dict[Order, str]
+
+    @property
+    def states(self) -> tuple[str, ...]:
+        """The states of starting work; one of the charge board's only while the leads stand in it."""
+        offered = states_of(self.sheet, Scope.STARTING)
+        return offered if self.probe.state in offered else (*offered, self.probe.state)
 
     @property
     def map_room(self) -> float:

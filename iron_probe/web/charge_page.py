@@ -22,7 +22,7 @@ from iron_probe.core.bench.stator import Diode, judge_ground, judge_matrix, judg
 from iron_probe.core.circuit.elements import Alternator, Battery, Lamp, Rectifier, Stator
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument
-from iron_probe.core.diagnose.scope import Work, states_of
+from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
 from iron_probe.core.draw.trend import Strip, trend
 from iron_probe.core.errors import IronProbeError, ReadingError
@@ -104,6 +104,11 @@ class ChargePage:
     wrong_at: str
     typed: str
 
+    @property
+    def cautions(self) -> tuple[str, ...]:
+        """The cautions of every state of this work, each once."""
+        return tuple(dict.fromkeys(name for state in self.states for name in self.sheet.states[state].cautions))
+
 
 def charge_page(
     job: Job, log: JobLog, shown: str = "", wrong: str = "", wrong_at: str = "", typed: str = "", stator_typed: dict[str, str] | None = None
@@ -111,7 +116,7 @@ def charge_page(
     """Gather the board; ReadingError when the machine has no charging system."""
     sheet = load_sheet(job.sheet_id)
     maker = maker_of(sheet)
-    states = states_of(sheet, Work.CHARGING)
+    states = states_of(sheet, Scope.CHARGING)
     at = conditions_of(job)
     places = places_of(sheet, at, states)
     counting = log.counting(log.epoch)
@@ -130,7 +135,7 @@ def charge_page(
     rows = tuple(
         (p, tuple(Cell(state=s, good=g, low=low, high=high, taken=newest(p.red, p.black, s)) for s, g, low, high in p.good)) for p in places
     )
-    engine = ready(job, work=Work.CHARGING)
+    engine = ready(job, work=Scope.CHARGING)
     running = [s for s in states if sheet.states[s].rpm]
     output = f"{maker.id}.output"
     amps = {r.reading.state: r for r in counting if r.reading.instrument is Instrument.CLAMP and r.reading.branch == output}

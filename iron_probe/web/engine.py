@@ -14,7 +14,7 @@ from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.fault_modes import TAG_FACTOR
 from iron_probe.core.diagnose.next_test import NextTest, Order, next_tests, predicted_by
 from iron_probe.core.diagnose.posterior import Posterior
-from iron_probe.core.diagnose.scope import Work, states_of
+from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import ReadingError
 from iron_probe.machines import load_sheet
@@ -27,7 +27,7 @@ KEPT = 5
 STEP_DEGC = 5.0
 """Jobs within this step of temperature share an ensemble: it moves figures by less than parts spread."""
 
-Key = tuple[str, float, Work]
+Key = tuple[str, float, Scope]
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,12 +58,12 @@ _kept: OrderedDict[Key, Future[Ready]] = OrderedDict()
 _guard = threading.Lock()
 
 
-def _prepare(sheet_id: str, temp_degc: float, work: Work) -> Ready:
+def _prepare(sheet_id: str, temp_degc: float, work: Scope) -> Ready:
     ensemble = Ensemble(load_sheet(sheet_id), Conditions(temp_degc=temp_degc), work)
     return Ready(ensemble, TestBook(ensemble), threading.Lock())
 
 
-def ready(job: Job, wait_s: float = 0.0, work: Work = Work.STARTING) -> Ready | None:
+def ready(job: Job, wait_s: float = 0.0, work: Scope = Scope.STARTING) -> Ready | None:
     """The job's ensemble for a kind of work, or None while it is being made ready in the background; waits up to `wait_s` [s]."""
     future = _asked(job.sheet_id, job.temp_degc, work)
     if wait_s:
@@ -73,10 +73,10 @@ def ready(job: Job, wait_s: float = 0.0, work: Work = Work.STARTING) -> Ready | 
 
 def prepared(sheet_id: str, temp_degc: float) -> Ready:
     """The ensemble of a sheet, waited for."""
-    return _asked(sheet_id, temp_degc, Work.STARTING).result()
+    return _asked(sheet_id, temp_degc, Scope.STARTING).result()
 
 
-def _asked(sheet_id: str, temp_degc: float, work: Work) -> Future[Ready]:
+def _asked(sheet_id: str, temp_degc: float, work: Scope) -> Future[Ready]:
     key = (sheet_id, round(temp_degc / STEP_DEGC) * STEP_DEGC, work)
     with _guard:
         if key not in _kept:
@@ -87,7 +87,7 @@ def _asked(sheet_id: str, temp_degc: float, work: Work) -> Future[Ready]:
         return _kept[key]
 
 
-def evidence_of(job: Job, log: JobLog, work: Work = Work.STARTING) -> tuple[list[Reading], tuple[int, ...]]:
+def evidence_of(job: Job, log: JobLog, work: Scope = Scope.STARTING) -> tuple[list[Reading], tuple[int, ...]]:
     """The readings that count in the present epoch and in the states of this work, with their numbers; what intake heard counts as
     number 0 until it was tried again."""
     inside = states_of(load_sheet(job.sheet_id), work)
@@ -95,7 +95,7 @@ def evidence_of(job: Job, log: JobLog, work: Work = Work.STARTING) -> tuple[list
     readings, numbers = [r.reading for r in counting], [r.number for r in counting]
     state = load_sheet(job.sheet_id).cranking_state()
     tried = any(r.instrument is Instrument.EYES and r.state == state for r in readings)
-    if work is Work.STARTING and job.symptom and state and not tried and log.epoch == 0:
+    if work is Scope.STARTING and job.symptom and state and not tried and log.epoch == 0:
         readings.append(Reading(instrument=Instrument.EYES, state=state, word=job.symptom))
         numbers.append(0)
     return readings, tuple(numbers)

@@ -6,6 +6,7 @@ from fastapi import APIRouter, Request, Response
 
 from iron_probe.core.bench.battery.card import BatteryCard
 from iron_probe.core.bench.control.module_checks import LowLine, find_check, judge_check
+from iron_probe.core.diagnose.scope import Scope
 from iron_probe.machines import load_sheet
 from iron_probe.store import queries
 from iron_probe.store.job_log import JobLog
@@ -22,9 +23,9 @@ router = APIRouter()
 REPORT_WAIT_S = 30.0
 
 
-def first_word(job: Job, log: JobLog) -> Verdicts | None:
-    """The engine's word on the machine as it came in; None when it could not be had in time."""
-    engine = ready(job, REPORT_WAIT_S)
+def first_word(job: Job, log: JobLog, work: Scope = Scope.STARTING) -> Verdicts | None:
+    """The engine's word on the machine as it came in, for a kind of work; None when it could not be had in time."""
+    engine = ready(job, REPORT_WAIT_S, work)
     before = JobLog(readings=tuple(r for r in log.readings if r.epoch == 0))
     return verdicts(job, before, engine) if engine else None
 
@@ -80,6 +81,8 @@ def report(request: Request, job: CurrentJob, db: Db) -> Response:
     judged = {j.reading.number: j for j in (*first.judged, *work.board.judged)}
     for epoch in range(1, log.epoch):
         judged |= {j.reading.number: j for j in board_of(job, work.sheet, log.counting(epoch)).judged}
+    ran = set(work.sheet.running_states()) & {r.reading.state for r in log.readings if r.counts and r.epoch == 0}
+    charging = first_word(job, log, Scope.CHARGING) if ran else None
     return templates.TemplateResponse(
         request,
         "report.html",
@@ -89,6 +92,7 @@ def report(request: Request, job: CurrentJob, db: Db) -> Response:
             "first": first,
             "judged": judged,
             "word": first_word(job, log),
+            "charging": charging,
             "tests": other_tests(job, log),
             "todos": todo_list(work),
         },

@@ -6,6 +6,7 @@ from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.circuit.elements import Element
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.solve.symptom import SYMPTOMS, symptom_codes
 from iron_probe.machines import load_sheet
 from iron_probe.store.job_log import JobLog
@@ -39,16 +40,17 @@ class SuspectCard:
     proven: bool
     struck_by: int | None
     mark: str
+    work: Scope
 
 
-def suspect_card(job: Job, log: JobLog, element_id: str) -> SuspectCard:
-    """Gather a suspect's card; SolveError when the sheet has no such element."""
+def suspect_card(job: Job, log: JobLog, element_id: str, work: Scope = Scope.STARTING) -> SuspectCard:
+    """Gather a suspect's card under the work it is suspected in; SolveError when the sheet has no such element."""
     sheet = load_sheet(job.sheet_id)
     element = sheet.element(element_id)
-    engine = ready(job, WAIT_S)
-    readings, numbers = evidence_of(job, log)
+    engine = ready(job, WAIT_S, work)
+    readings, numbers = evidence_of(job, log, work)
     if engine is None:
-        return SuspectCard(sheet=sheet, element=element, p=0.0, modes=(), lines=(), proven=False, struck_by=None, mark="")
+        return SuspectCard(sheet=sheet, element=element, p=0.0, modes=(), lines=(), proven=False, struck_by=None, mark="", work=work)
     found = verdicts(job, log, engine)
     lines = []
     for number, reading in zip(numbers, readings, strict=True):
@@ -69,6 +71,7 @@ def suspect_card(job: Job, log: JobLog, element_id: str) -> SuspectCard:
         proven=found.posterior.found == element_id,
         struck_by=numbers[struck - 1] if struck else None,
         mark="absent" if element_id in job.absent else job.marks.get(element_id, ""),
+        work=work,
     )
 
 

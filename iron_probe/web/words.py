@@ -55,6 +55,7 @@ CAUTIONS = {
     "crank_track": "Track clear of the ground or chocked, stand clear of track and belts. Prevent the start. Maker's procedure first.",
     "genset": "Isolate the generator output and lock remote start out before working on it. Licensed work beyond the battery side.",
     "running": "Outdoors or with the exhaust led away; keep leads, sleeves and clamp off belts and fan.",
+    "running_boat": "Blower first: fuel vapour; hatches open. Made fast, in neutral, stand clear of propeller and belts; cooling water on.",
     "battery": "No sparks at the battery: hydrogen. Eye protection, rings off; negative off first and on last.",
     "studs": "Isolate the battery before touching or loosening a starter stud; measuring on it needs no loosening.",
     "field": "Seconds only, loads off, watch the volts: a forced field passes 16 V. Maker's procedure first; never on a machine with electronics that cannot be unplugged.",

@@ -14,7 +14,7 @@ from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.fault_modes import fault_modes, find_mode
-from iron_probe.core.diagnose.scope import Work
+from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.solution import Solution
@@ -169,7 +169,7 @@ def test_the_diode_matrix_names_the_diode_and_resists_swapped_leads() -> None:
 
 
 def test_the_substitute_lamp_tells_the_lamp_circuit_from_the_alternator() -> None:
-    case = Case(Ensemble(load_sheet("estate-car"), work=Work.CHARGING))
+    case = Case(Ensemble(load_sheet("estate-car"), work=Scope.CHARGING))
     flat = [Reading(red="bat.plus", black="bat.minus", state="fast", value=12.4)]
     lamp = Reading(instrument=Instrument.SUBSTITUTE, branch="alternator", state="fast", word="charges")
     woken, still = case.posterior([*flat, lamp]), case.posterior([*flat, lamp.model_copy(update={"word": "no_change"})])
@@ -182,7 +182,7 @@ def test_the_substitute_lamp_tells_the_lamp_circuit_from_the_alternator() -> Non
 
 
 def test_a_forced_field_clears_the_alternator_and_finds_its_regulator() -> None:
-    case = Case(Ensemble(load_sheet("fire-tender"), work=Work.CHARGING))
+    case = Case(Ensemble(load_sheet("fire-tender"), work=Scope.CHARGING))
     readings = [
         Reading(red="bat.plus", black="bat.minus", state="fast", value=12.5),
         Reading(red="reg.A", black="reg.ground", state="fast", value=12.3),
@@ -197,7 +197,7 @@ def test_a_forced_field_clears_the_alternator_and_finds_its_regulator() -> None:
 
 
 def test_an_alternator_is_not_condemned_before_its_small_wires_are_read() -> None:
-    case = Case(Ensemble(load_sheet("estate-car"), work=Work.CHARGING))
+    case = Case(Ensemble(load_sheet("estate-car"), work=Scope.CHARGING))
     dead = [
         Reading(red="bat.plus", black="bat.minus", state="fast", value=12.4),
         Reading(red="alt.B", black="alt.case", state="fast", value=12.4),

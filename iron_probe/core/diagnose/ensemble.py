@@ -18,7 +18,7 @@ from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.network import SUPPLY_LEAK, Floats, Network, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.fault_modes import FaultMode, fault_modes
-from iron_probe.core.diagnose.scope import Work, states_of
+from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.solution import Solution
 from iron_probe.core.solve.symptom import symptom_codes
@@ -112,7 +112,7 @@ class Ensemble:
     `kept_bytes` bounds what refined strata may hold; the first draw is held whole.
     """
 
-    def __init__(self, sheet: Sheet, at: Conditions | None = None, work: Work = Work.STARTING, kept_bytes: int = 192_000_000) -> None:
+    def __init__(self, sheet: Sheet, at: Conditions | None = None, work: Scope = Scope.STARTING, kept_bytes: int = 192_000_000) -> None:
         self.sheet, self.work = sheet, work
         self.states = states_of(sheet, work)
         self.conditions = Conditions() if at is None else at

@@ -1,7 +1,7 @@
 """A reading as it really comes: instrument, place, state, value or word, and what lowers its weight."""
 
 from enum import StrEnum
-from typing import Annotated, Literal
+from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
@@ -64,7 +64,6 @@ OF_BATTERY = {Instrument.TESTER: "r_ohm", Instrument.CAPACITY: "capacity_ah"}
 """Battery tests, with the parameter of the battery that they show: internal resistance [Ω], capacity at 20 h [Ah]."""
 OF_PART = {**OF_BATTERY, Instrument.RIPPLE: "ripple_v"}
 """Readings that show a parameter of one part; ripple is that of an alternator or rectifier, peak to peak across the battery [V]."""
-Brightness = Literal["off", "dim", "bright"]
 
 
 class Reading(BaseModel):

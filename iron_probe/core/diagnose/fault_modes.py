@@ -27,7 +27,7 @@ from iron_probe.core.circuit.elements import (
     Tag,
 )
 from iron_probe.core.circuit.network import LEAK, SUPPLY_LEAK, Floats, Network
-from iron_probe.core.diagnose.scope import Work, can_be_guilty, states_of
+from iron_probe.core.diagnose.scope import Scope, can_be_guilty, states_of
 from iron_probe.core.errors import SolveError, unknown_name
 from iron_probe.core.solve.operate import solve_state
 
@@ -109,7 +109,7 @@ def peak_currents(network: Network, states: Sequence[str]) -> Floats:
     return np.max([np.abs(solve_state(network, s).amps[:, 0]) for s in states], axis=0)
 
 
-def fault_modes(network: Network, work: Work | None = None) -> list[FaultMode]:
+def fault_modes(network: Network, work: Scope | None = None) -> list[FaultMode]:
     """Every fault mode of every element that can be guilty of a kind of work (None: of any), weighted by kind and tags."""
     peaks = peak_currents(network, states_of(network.sheet, work) if work else list(network.sheet.states))
     peak: dict[str, float] = {}

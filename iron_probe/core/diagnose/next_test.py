@@ -25,7 +25,7 @@ from iron_probe.core.diagnose.likelihood import (
 )
 from iron_probe.core.diagnose.own_test import own_test, proofs, unproven
 from iron_probe.core.diagnose.posterior import Posterior
-from iron_probe.core.diagnose.scope import Work
+from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.test_book import Candidate, TestBook, part_row, place_of
 from iron_probe.core.solve.solution import METER_INPUT_OHM
 
@@ -293,7 +293,7 @@ def _ranked(order: Order, tests: Sequence[Candidate], value: Floats, minutes: Fl
     """Numbers of the tests an order of work begins with, and of all tests by what they tell."""
     first: list[int] = []
     score = value / minutes
-    if order is not Order.BEST and book.ensemble.work is Work.CHARGING:  # the fixed order of charging work: output, drops, small wires
+    if order is not Order.BEST and book.ensemble.work is Scope.CHARGING:  # the fixed order of charging work: output, drops, small wires
         rank = {k: _charging_step(book, c.reading) for k, c in enumerate(tests)}
         usable = [k for k in rank if value[k] > ENOUGH_BITS]
         return [], sorted(usable, key=lambda k: (rank[k], -float(value[k])))

@@ -10,24 +10,24 @@ CARRIES_A = 1e-3
 """An element that carries less than this [A] in every state of the work cannot be what is complained of."""
 
 
-class Work(StrEnum):
+class Scope(StrEnum):
     """Starting: engine standing or cranked. Charging: engine running, and key on before it."""
 
     STARTING = "starting"
     CHARGING = "charging"
 
 
-def states_of(sheet: Sheet, work: Work) -> tuple[str, ...]:
+def states_of(sheet: Sheet, work: Scope) -> tuple[str, ...]:
     """The states tried for a kind of work, in the sheet's order."""
-    if work is Work.STARTING:
+    if work is Scope.STARTING:
         return tuple(name for name, state in sheet.states.items() if state.rpm == 0)
     still = [name for name, state in sheet.states.items() if state.rpm == 0 and not state.cranking][:2]
     return (*still, *sheet.running_states())
 
 
-def can_be_guilty(element: Element, work: Work, most_a: float) -> bool:
+def can_be_guilty(element: Element, work: Scope, most_a: float) -> bool:
     """Whether an element that carries at most `most_a` [A] in the work's states can be at fault for it."""
-    if work is Work.STARTING:
+    if work is Scope.STARTING:
         return not isinstance(element, CHARGING_ELEMENTS)
     if isinstance(element, Starter | Solenoid):
         return False

@@ -10,7 +10,7 @@ from iron_probe.core.circuit.network import Network, branch_id
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import OF_PART, Instrument, Reading
 from iron_probe.core.diagnose.likelihood import predict
-from iron_probe.core.diagnose.scope import Work
+from iron_probe.core.diagnose.scope import Scope
 
 SMALL_LAMP_W = 6.0
 """A lamp under this power [W] is an indicator that can be looked at."""
@@ -80,7 +80,7 @@ class TestBook:
                         volts(a, b, state)
             volts(path.supply_points[-1], path.ground_points[0], state)
         tests = list(found.values())
-        if self.ensemble.work is Work.CHARGING:
+        if self.ensemble.work is Scope.CHARGING:
             return [*tests, *self._charging()]
         for state in self.ensemble.states:
             described = sheet.states[state]

@@ -14,7 +14,7 @@ from iron_probe.core.diagnose.fault_modes import FaultMode
 from iron_probe.core.diagnose.likelihood import predict
 from iron_probe.core.diagnose.next_test import NextTest
 from iron_probe.core.diagnose.posterior import Posterior
-from iron_probe.core.diagnose.scope import Work, states_of
+from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
 from iron_probe.core.errors import SolveError
 from iron_probe.core.solve.operate import solve_state
@@ -43,7 +43,7 @@ class Hidden:
     solved: dict[str, Solution]
     values: Floats
     rng: np.random.Generator
-    work: Work = Work.STARTING
+    work: Scope = Scope.STARTING
 
     def take(self, test: Reading) -> Reading:
         """Make a test: what the instrument shows, noise and digits included."""
@@ -68,7 +68,7 @@ class Hidden:
 
 
 def hide(
-    network: Network, faults: Sequence[tuple[FaultMode, float]], machine: Floats, rng: np.random.Generator, work: Work = Work.STARTING
+    network: Network, faults: Sequence[tuple[FaultMode, float]], machine: Floats, rng: np.random.Generator, work: Scope = Scope.STARTING
 ) -> Hidden:
     """A machine (parameters, 1) with these faults, each with its severity."""
     values = machine.copy()
@@ -86,9 +86,9 @@ def repaired(hidden: Hidden, element: str) -> Hidden:
 
 def complaint_of(hidden: Hidden) -> list[Reading]:
     """What is heard in each state that is not as a sound machine does it; empty when nobody would complain."""
-    if hidden.work is Work.CHARGING:
+    if hidden.work is Scope.CHARGING:
         return _charging_complaint(hidden)
-    sound = {s: SYMPTOMS[int(symptom_codes(solve_state(hidden.network, s))[0])] for s in states_of(hidden.network.sheet, Work.STARTING)}
+    sound = {s: SYMPTOMS[int(symptom_codes(solve_state(hidden.network, s))[0])] for s in states_of(hidden.network.sheet, Scope.STARTING)}
     odd = [s for s in sound if hidden.heard(s) is not sound[s]]
     crank = hidden.network.sheet.cranking_state()
     first = [s for s in odd if s == crank] or odd[:1]
@@ -117,7 +117,9 @@ def _charging_complaint(hidden: Hidden) -> list[Reading]:
     return [hidden.take(posts), *(hidden.take(look) for look in looks if look.state == fastest)]
 
 
-def hide_one(network: Network, modes: Sequence[FaultMode], rng: np.random.Generator, faults: int = 1, work: Work = Work.STARTING) -> Hidden:
+def hide_one(
+    network: Network, modes: Sequence[FaultMode], rng: np.random.Generator, faults: int = 1, work: Scope = Scope.STARTING
+) -> Hidden:
     """A hidden fault (or several) that somebody would complain of; modes are drawn by their weight, lasting faults only."""
     usable = [m for m in modes if not m.intermittent]
     weight = np.array([m.weight for m in usable])

@@ -67,7 +67,6 @@ class Stamper:
     def __init__(self, network: Network, state: str) -> None:
         self.network = network
         kind = network.of_kind
-        self.conductors = kind(BranchKind.CONDUCTOR)
         self.batteries = kind(BranchKind.BATTERY)
         self.switches = kind(BranchKind.SWITCH)
         self.contacts = kind(BranchKind.CONTACT)

@@ -28,10 +28,6 @@ class Endurance:
     hours: float
     curve: tuple[tuple[float, float], ...]
 
-    @property
-    def days(self) -> float:
-        return self.hours / 24
-
 
 def no_start_charge(sheet: Sheet, temp_degc: float) -> float:
     """The least state of charge 0..1 at which the sound machine still starts at a temperature [°C]: the solver cranks it at each."""
