@@ -4,13 +4,14 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
 from iron_probe.core.bench.charging import maker_of
+from iron_probe.core.bench.stator import judge_unplugged
 from iron_probe.core.circuit.elements import Stator
 from iron_probe.core.errors import IronProbeError, ReadingError
 from iron_probe.machines import load_sheet
 from iron_probe.store import queries
 from iron_probe.store.job_log import TestLine
 from iron_probe.web.bench import read_form
-from iron_probe.web.charge_page import STATOR_FIELDS, charge_page, judge_stator
+from iron_probe.web.charge_page import STATOR_FIELDS, charge_page
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
 
 router = APIRouter()
@@ -50,7 +51,7 @@ def log_stator(request: Request, job: CurrentJob, db: Db, form: Form) -> Respons
         raise ReadingError("This machine has no stator of its own to unplug")
     typed = {k: field(form, k)[:20] for k in STATOR_FIELDS if field(form, k)}
     try:
-        judge_stator(stator, typed)
+        judge_unplugged(stator, typed)
     except IronProbeError as error:
         page = charge_page(job, queries.job_log(db, job), wrong=str(error), wrong_at="stator", stator_typed=typed)
         return templates.TemplateResponse(request, "charge.html", {"page": page}, status_code=422)

@@ -18,7 +18,7 @@ from iron_probe.core.bench.charging import (
     subtract,
 )
 from iron_probe.core.bench.judged import Judged
-from iron_probe.core.bench.stator import Diode, judge_ground, judge_matrix, judge_pair_ohms, judge_pair_volts, read_matrix
+from iron_probe.core.bench.stator import Diode, judge_unplugged
 from iron_probe.core.circuit.elements import Alternator, Battery, Lamp, Rectifier, Stator
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument
@@ -244,38 +244,7 @@ def _stator(sheet: Sheet, log: JobLog, refused: dict[str, str] | None) -> Stator
     kept = [line for k, line in log.tests("stator") if k.epoch == log.epoch]
     typed = refused if refused is not None else dict(kept[-1].typed) if kept else {}
     try:
-        diodes, judged = judge_stator(stator, typed)
+        diodes, judged = judge_unplugged(stator, typed)
     except IronProbeError:
         diodes, judged = [], []
     return StatorBench(stator=stator, typed=typed, diodes=tuple(diodes), judged=tuple(judged))
-
-
-def judge_stator(stator: Stator, typed: dict[str, str]) -> tuple[list[Diode], list[tuple[str, Judged]]]:
-    """Everything typed about an unplugged stator, judged as far as it goes; ReadingError for a figure that is none."""
-    found: list[tuple[str, Judged]] = []
-    ohms = [_figure(typed.get(k, "")) for k in ("p12", "p23", "p31")]
-    if all(o is not None for o in ohms):
-        found.append(("ohms by pair", judge_pair_ohms([o or 0.0 for o in ohms], _figure(typed.get("leads", "")) or 0.0)))
-    ground = _figure(typed.get("ground", ""))
-    if ground is not None:
-        found.append(("to ground", judge_ground(ground)))
-    volts = [_figure(typed.get(k, "")) for k in ("v12", "v23", "v31")]
-    rpm = _figure(typed.get("rpm", ""))
-    if all(v is not None for v in volts) and rpm:
-        found.append(("AC volts by pair", judge_pair_volts([v or 0.0 for v in volts], rpm, stator.pair_v_per_krpm)))
-    diodes = read_matrix(typed)
-    if any(d.forward is not None or d.reverse is not None for d in diodes):
-        found.append(("diodes", judge_matrix(diodes, stator.star_grounded, 2 * stator.phase_mohm / 1000)))
-    return diodes, found
-
-
-def _figure(text: str) -> float | None:
-    typed = text.strip().casefold().replace(",", ".").removesuffix("ω").removesuffix("ohm").removesuffix("v").strip()
-    if not typed:
-        return None
-    if typed in ("ol", "o.l", "open", "inf"):
-        return 1e9
-    try:
-        return abs(float(typed))
-    except ValueError:
-        raise ReadingError(f"“{text[:20]}” is no figure: type ohms or volts such as 0.42 or 16.5, or OL.") from None

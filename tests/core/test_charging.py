@@ -164,7 +164,7 @@ def test_the_diode_matrix_names_the_diode_and_resists_swapped_leads() -> None:
     assert all(d.word.startswith("sound") for d in diodes)
     assert "swapped" in diodes[0].word
     assert "phase 3 to −: open" in judge_matrix(read_matrix({**sound, "f3−": "OL"}), False, 0.5).text
-    with pytest.raises(ReadingError, match="no diode reading"):
+    with pytest.raises(ReadingError, match="is not a voltage"):
         read_matrix({"f1+": "beep"})
 
 

@@ -44,7 +44,7 @@ def test_the_matrix_names_a_shorted_diode(visitor: Visitor) -> None:
     assert "phase 1 to −: shorted" in page
     page = visitor.submit(path + "/stator", **{**fields, "f1+": "beep"})
     assert visitor.last.status_code == 422
-    assert "no diode reading" in page
+    assert "is not a voltage" in page
     assert 'value="beep"' in page
 
 

@@ -4,6 +4,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from iron_probe.core.bench.judged import Judged, Verdict
+from iron_probe.core.bench.typed_value import parse_quantity
+from iron_probe.core.circuit.elements import Stator
 from iron_probe.core.errors import ReadingError
 
 PAIRS = ((1, 2), (2, 3), (3, 1))
@@ -18,7 +20,6 @@ DIODE_V = (0.25, 0.75)
 SHORT_V = 0.1
 """Both ways under this [V]: shorted (the meter beeps)."""
 SOURCE = "common practice, no source"
-OPEN = float("inf")
 
 
 def judge_pair_ohms(ohms: Sequence[float], leads_ohm: float) -> Judged:
@@ -101,7 +102,7 @@ class Diode:
 def read_matrix(typed: Mapping[str, str]) -> list[Diode]:
     """The six diodes both ways; keys `f1+`, `r1+` and so on: forward is red on the anode side (phase for +, minus rail for −).
 
-    `OL` is open. A whole rail that reads the right volts the wrong way round is taken as swapped leads and said so. ReadingError for a
+    A whole rail that reads the right volts the wrong way round is taken as swapped leads and said so. ReadingError for a
     cell that is no figure.
     """
     diodes = []
@@ -132,15 +133,8 @@ def judge_matrix(diodes: Sequence[Diode], star_grounded: bool, winding_ohm: floa
 
 
 def _volts(text: str) -> float | None:
-    typed = text.strip().casefold().replace(",", ".")
-    if not typed:
-        return None
-    if typed in ("ol", "o.l", "open", "inf"):
-        return OPEN
-    try:
-        return abs(float(typed.removesuffix("v")))
-    except ValueError:
-        raise ReadingError(f"“{text[:20]}” is no diode reading: type volts such as 0.52, or OL.") from None
+    """A diode reading as the field takes any other; over range stands far above a forward voltage."""
+    return abs(parse_quantity(text, "V").value) if text.strip() else None
 
 
 def _word(forward: float | None, reverse: float | None) -> str:
@@ -153,3 +147,24 @@ def _word(forward: float | None, reverse: float | None) -> str:
     if DIODE_V[0] <= forward <= DIODE_V[1] and reverse > 2:
         return "sound"
     return "leaky" if reverse <= 2 else "odd: repeat it"
+
+
+def judge_unplugged(stator: Stator, typed: Mapping[str, str]) -> tuple[list[Diode], list[tuple[str, Judged]]]:
+    """Everything typed about an unplugged stator and its bridge, judged as far as it goes: `leads`, `p12` `p23` `p31` and `ground` in Ω,
+    `v12` `v23` `v31` in AC volts at `rpm`, and the matrix. ReadingError for a figure that is none."""
+    found: list[tuple[str, Judged]] = []
+    ohms = {k: parse_quantity(typed[k], "Ω").value for k in ("leads", "p12", "p23", "p31", "ground") if typed.get(k, "").strip()}
+    volts = {k: abs(parse_quantity(typed[k], "V").value) for k in ("v12", "v23", "v31") if typed.get(k, "").strip()}
+    if {"p12", "p23", "p31"} <= set(ohms):
+        found.append(("ohms by pair", judge_pair_ohms([ohms["p12"], ohms["p23"], ohms["p31"]], ohms.get("leads", 0.0))))
+    if "ground" in ohms:
+        found.append(("to ground", judge_ground(ohms["ground"])))
+    rpm = typed.get("rpm", "").strip()
+    if rpm and not rpm.isdigit():
+        raise ReadingError(f"“{rpm[:20]}” is no engine speed: type revolutions a minute, such as 2000.")
+    if rpm and len(volts) == 3:
+        found.append(("AC volts by pair", judge_pair_volts([volts["v12"], volts["v23"], volts["v31"]], float(rpm), stator.pair_v_per_krpm)))
+    diodes = read_matrix(typed)
+    if any(d.forward is not None or d.reverse is not None for d in diodes):
+        found.append(("diodes", judge_matrix(diodes, stator.star_grounded, 2 * stator.phase_mohm / 1000)))
+    return diodes, found

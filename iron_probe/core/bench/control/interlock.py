@@ -3,10 +3,12 @@
 from dataclasses import dataclass
 
 import networkx as nx
+import numpy as np
 
-from iron_probe.core.circuit.elements import BranchKind, Element, Module, Relay, Solenoid, Switch
+from iron_probe.core.circuit.elements import BranchKind, Element, Joint, Module, Relay, Solenoid, Switch
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.posterior import Posterior
+from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.solve.operate import solve_state
 
 FAR = 10_000
@@ -48,7 +50,8 @@ def chain_of(network: Network, posterior: Posterior | None) -> list[Link]:
                 ends = [b for b in element.branches() if b.name == output.name]
                 ways.add_edges_from((need.point, end) for need in output.needs for b in ends for end in (b.start, b.end))
     far = nx.single_source_shortest_path_length(ways, sheet.plus)
-    wanted = [e for e in sheet.elements if _in_chain(e, network)]
+    answering = _answer_to_crank(network)
+    wanted = [e for e in sheet.elements if _in_chain(e, network, answering)]
     listed = {e.id: n for n, e in enumerate(sheet.elements)}
     crank = sheet.cranking_state() or next(iter(sheet.states))
     volts = dict(zip(network.points, solve_state(network, crank).volts[:, 0], strict=True))
@@ -67,18 +70,31 @@ def chain_of(network: Network, posterior: Posterior | None) -> list[Link]:
     return [_link(e, network, posterior) for e in wanted]
 
 
-def _in_chain(element: Element, network: Network) -> bool:
-    if "aftermarket" in element.tags:  # an alarm or accessory splice may sit in any command wire
+def _answer_to_crank(network: Network) -> set[str]:
+    """Relays, solenoids and modules that move for the crank command: a contact or output of theirs is closed while the sound machine
+    cranks and open with the key off and on."""
+    sheet = network.sheet
+    crank = sheet.cranking_state()
+    if crank is None:
+        return set()
+    still = [name for name in states_of(sheet, Scope.STARTING) if not sheet.states[name].cranking][:2]
+    closed = solve_state(network, crank).closed[:, 0]
+    before = np.any([solve_state(network, name).closed[:, 0] for name in still], axis=0)
+    kinds = (BranchKind.CONTACT, BranchKind.OUTPUT)
+    return {
+        o.id
+        for n, (o, b) in enumerate(zip(network.owners, network.branches, strict=True))
+        if b.kind in kinds and closed[n] and not before[n]
+    }
+
+
+def _in_chain(element: Element, network: Network, answering: set[str]) -> bool:
+    if "aftermarket" in element.tags and isinstance(element, Joint):  # an alarm or accessory splice may sit in any command wire
         return True
     if isinstance(element, Switch):
         crank = network.sheet.cranking_state()
         return element.role in CHAIN_ROLES and (crank is None or network.sheet.in_position(element.closed_in, crank))
-    if isinstance(element, Module):
-        return bool(element.outputs)
-    if isinstance(element, Relay):
-        crank = network.sheet.cranking_state()
-        return crank is None or "start" in element.id or "crank" in element.id or element.heavy or "sol" in element.id
-    return isinstance(element, Solenoid)
+    return element.id in answering
 
 
 def _link(element: Element, network: Network, posterior: Posterior | None) -> Link:
