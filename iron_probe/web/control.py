@@ -4,7 +4,7 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
 from iron_probe.core.bench.control.module_checks import LowLine, find_check, judge_check, reading_of
-from iron_probe.core.circuit.elements import Module
+from iron_probe.core.circuit.elements import Module, Relay
 from iron_probe.core.errors import IronProbeError, SolveError
 from iron_probe.machines import load_sheet
 from iron_probe.store import queries
@@ -49,12 +49,12 @@ def log_check(request: Request, job: CurrentJob, db: Db, form: Form) -> Response
     sheet = load_sheet(job.sheet_id)
     try:
         module = sheet.element(field(form, "module"))
-        if not isinstance(module, Module):
-            raise SolveError(f"{module.title} is no module")
         check = find_check(field(form, "check"))
+        if not isinstance(module, Module if check.of == "module" else Relay):
+            raise SolveError(f"{module.title} is no {check.of}")
         low = LowLine(field(form, "low_line")) if field(form, "low_line") in {s.value for s in LowLine} else LowLine.TWO
         value, _ = judge_check(check, field(form, "value"), float(sheet.system_v), low)
-        reading = reading_of(check, module, sheet, value)
+        reading = reading_of(check, module, sheet, value) if isinstance(module, Module) else None
     except IronProbeError as error:
         return _refuse(request, job, db, error, form)
     typed = {"value": field(form, "value"), "low_line": low.value}

@@ -48,7 +48,7 @@ class ControlPage:
     chain: tuple[Link, ...]
     numbers: tuple[int, ...]
     weighed: bool
-    sockets: tuple[tuple[Socket, tuple[StepShown, ...]], ...]
+    sockets: tuple[tuple[Socket, tuple[StepShown, ...], tuple[CheckShown, ...]], ...]
     live: tuple[SwitchTable, ...]
     continuity: tuple[SwitchTable, ...]
     modules: tuple[tuple[Module, tuple[CheckShown, ...]], ...]
@@ -75,7 +75,10 @@ def control_page(job: Job, log: JobLog, wrong: str = "", wrong_at: str = "", typ
         chain=tuple(chain_of(network_of(sheet, conditions_of(job)), found.posterior if found and readings else None)),
         numbers=found.numbers if found else (),
         weighed=engine is not None,
-        sockets=tuple((s, tuple(StepShown(step=step, taken=_newest(log, step.reading)) for step in s.steps)) for s in sockets),
+        sockets=tuple(
+            (s, tuple(StepShown(step=step, taken=_newest(log, step.reading)) for step in s.steps), checks_of(log, s.relay.id, sheet))
+            for s in sockets
+        ),
         live=tuple(live_table(sheet, poles, readings) for poles in switches if poles[0].role == "ignition"),
         continuity=tuple(continuity_table(sheet, poles, readings) for poles in switches),
         modules=tuple((m, checks_of(log, m.id, sheet)) for m in sheet.elements if isinstance(m, Module)),
@@ -99,10 +102,11 @@ def _newest(log: JobLog, wanted: Reading) -> LoggedReading | None:
 
 
 def checks_of(log: JobLog, module: str, sheet: Sheet) -> tuple[CheckShown, ...]:
-    """The checks of a module, each with its newest figure of this epoch."""
+    """The checks of a module or of a relay taken out, each with its newest figure of this epoch."""
     newest = {line.test: (kept, line) for kept, line in log.tests("check") if line.subject == module and kept.epoch == log.epoch}
     shown = []
-    for check in CHECKS:
+    kind = "relay" if isinstance(sheet.element(module), Relay) else "module"
+    for check in (c for c in CHECKS if c.of == kind):
         if check.id not in newest:
             shown.append(CheckShown(check=check, value=None, judged=None, at=None, number=None))
             continue

@@ -57,13 +57,13 @@ def other_tests(job: Job, log: JobLog) -> list[TestShown]:
                 )
             )
         else:
-            value, judged = judge_check(
+            _, judged = judge_check(
                 find_check(line.test), line.typed["value"], float(sheet.system_v), LowLine(line.typed.get("low_line", "2"))
             )
             shown.append(
                 TestShown(
                     title=f"{sheet.element(line.subject).title}, {find_check(line.test).title}",
-                    text=f"{value:g}, {judged.verdict.value}: {judged.text} Limit: {judged.limit}.",
+                    text=f"{line.typed['value']}, {judged.verdict.value}: {judged.text} Limit: {judged.limit}.",
                     after=kept.epoch,
                 )
             )

@@ -95,6 +95,7 @@ def test_a_change_over_button_with_the_plug_off() -> None:
         ("pair_ohm", "60", Verdict.GOOD), ("pair_ohm", "120", Verdict.BAD), ("pair_ohm", "1.5", Verdict.BAD), ("pair_ohm", "75", Verdict.WEAK),
         ("high_v", "2.6", Verdict.GOOD), ("high_v", "1.9", Verdict.BAD), ("low_v", "2.3", Verdict.GOOD), ("low_v", "2.6", Verdict.BAD),
         ("one_wire_idle", "11.9", Verdict.GOOD), ("one_wire_idle", "7", Verdict.BAD), ("one_wire_low", "0.9", Verdict.GOOD), ("one_wire_low", "4.5", Verdict.BAD),
+        ("relay_click", "clicks", Verdict.GOOD), ("relay_click", "silent", Verdict.BAD), ("relay_contact", "40 mV", Verdict.GOOD), ("relay_contact", "11.8", Verdict.BAD),
     ],
 )  # fmt: skip
 def test_module_checks(check: str, typed: str, verdict: Verdict) -> None:
@@ -114,7 +115,7 @@ def test_power_and_ground_of_a_module_are_readings_and_every_check_names_its_sou
     assert {reading.red, reading.black} == {module.ground, sheet.minus}
     assert reading_of(find_check("pair_ohm"), module, sheet, 60) is None
     for check in CHECKS:
-        assert judge_check(check, "1", 12)[1].source
+        assert judge_check(check, check.words[-1] if check.words else "1", 12)[1].source
     with pytest.raises(ReadingError, match="is not a check"):
         find_check("aura")
 

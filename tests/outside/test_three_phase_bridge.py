@@ -9,9 +9,8 @@ import subprocess
 import numpy as np
 import pytest
 
-from iron_probe.core.bench.charging import bridge_mean_v
 from iron_probe.core.bench.judged import Verdict
-from iron_probe.core.bench.stator import judge_pair_volts
+from iron_probe.core.bench.stator import bridge_mean_v, judge_pair_volts
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.fault_modes import fault_modes, find_mode
 from iron_probe.machines import load_sheet

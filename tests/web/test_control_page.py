@@ -44,6 +44,9 @@ def test_checks_and_codes_lean_and_are_withdrawn(visitor: Visitor) -> None:
     entry = page.split('name="entry" value="')[1].split('"')[0]
     assert "P0615" not in visitor.submit(path + "/withdraw", at="codes", entry=entry)
     assert "Enter the code" in visitor.submit(path + "/codes", at="codes", code=" ")
+    page = visitor.submit(path + "/checks", at="socket-start-relay", module="start-relay", check="relay_click", value="silent")
+    assert "No click: coil or armature" in page
+    assert "say silent or clicks" in visitor.submit(path + "/checks", at="m", module="start-relay", check="relay_click", value="hums")
     assert "is no module" in visitor.submit(path + "/checks", at="m", module="battery", check="ground", value="0.1")
     assert "is not a check" in visitor.submit(path + "/checks", at="m", module="engine-module", check="mood", value="1")
 

@@ -4,8 +4,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-import numpy as np
-
 from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.circuit.charging import SET_V_PER_K
@@ -243,8 +241,3 @@ def maker_of(sheet: Sheet) -> Alternator | Rectifier:
     if found is None:
         raise ReadingError(f"{sheet.title} has no charging system on its sheet")
     return found
-
-
-def bridge_mean_v(line_rms_v: float) -> float:
-    """Mean output [V] of a three-phase bridge: 3√2/π times the line voltage (any power-electronics handbook)."""
-    return float(3 * np.sqrt(2) / np.pi * line_rms_v)

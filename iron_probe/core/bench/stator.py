@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from math import pi, sqrt
 
 from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.bench.typed_value import parse_quantity
@@ -53,6 +54,11 @@ def judge_pair_ohms(ohms: Sequence[float], leads_ohm: float) -> Judged:
     )
 
 
+def bridge_mean_v(line_rms_v: float) -> float:
+    """Mean output [V] of a three-phase bridge: 3√2/π times the line voltage (any power-electronics handbook)."""
+    return 3 * sqrt(2) / pi * line_rms_v
+
+
 def judge_ground(ohms: float) -> Judged:
     """Any phase to the core, plug off."""
     bad = ohms < GROUND_OHM
@@ -82,10 +88,9 @@ def judge_pair_volts(volts: Sequence[float], rpm: float, per_krpm: float) -> Jud
         return say(Verdict.BAD, f"both pairs of phase {phase} are down: that phase is open or shorted.")
     if max(volts) - min(volts) > APART_V * mean:
         return say(Verdict.BAD, "unequal: shorted turns in the weaker pair.")
-    return say(
-        Verdict.GOOD if mean > 0.8 * expected else Verdict.WEAK,
-        "equal." if mean > 0.8 * expected else "equal but low: speed, or weak magnets.",
-    )
+    if mean > 0.8 * expected:
+        return say(Verdict.GOOD, f"equal; behind a bridge without load about {bridge_mean_v(mean):.0f} V DC.")
+    return say(Verdict.WEAK, "equal but low: speed, or weak magnets.")
 
 
 @dataclass(frozen=True, slots=True)

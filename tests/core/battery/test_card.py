@@ -2,7 +2,7 @@
 
 import pytest
 
-from iron_probe.core.bench.battery.card import BatteryCard, read_card
+from iron_probe.core.bench.battery.card import BatteryCard
 from iron_probe.core.bench.judged import Verdict
 from iron_probe.core.circuit.elements import Battery
 from iron_probe.core.diagnose.case import Case
@@ -25,8 +25,8 @@ def test_charge_from_the_rest_test_is_known_to_those_after_it() -> None:
     assert mine.charge is not None
     assert mine.add("conductance", {"measured": "210"}).judged.verdict is Verdict.BAD
     assert mine.not_condemned is None
-    again = read_card(mine.sheet, mine.battery, 10, [(e.kind, e.typed) for e in mine.entries])
-    assert [e.judged for e in again.entries] == [e.judged for e in mine.entries]
+    again = card()
+    assert [again.add(e.kind, e.typed).judged for e in mine.entries] == [e.judged for e in mine.entries]
 
 
 def test_a_low_crank_is_split_into_charge_resistance_draw_and_joint() -> None:

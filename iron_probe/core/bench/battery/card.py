@@ -1,6 +1,6 @@
 """The battery card: every test as it was typed, judged in order, with what each leaves as evidence on the circuit."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
 from iron_probe.core.bench.battery.capacity import CapacityRun, judge_accepted, judge_capacity
@@ -211,14 +211,6 @@ class BatteryCard:
     def _degc(self, typed: Typed) -> float:
         given = _number(typed, "temp", "the battery's temperature in °C", -40, 70)
         return self.temp_degc if given is None else given
-
-
-def read_card(sheet: Sheet, battery: Battery, temp_degc: float, tests: Sequence[tuple[str, Typed]]) -> BatteryCard:
-    """Fold the tests of a battery, oldest first, into its card."""
-    card = BatteryCard(sheet=sheet, battery=battery, temp_degc=temp_degc)
-    for kind, typed in tests:
-        card.add(kind, typed)
-    return card
 
 
 def _number(typed: Typed, name: str, what: str, least: float, most: float) -> float | None:

@@ -1,8 +1,9 @@
-"""Checks of a module beyond its power and ground: reference outputs, bus pair, one-wire charge bus; each with limit and source."""
+"""Checks beside the circuit: a module's references and buses, and a relay taken out; each with limit and source."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Literal
 
 from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.bench.typed_value import parse_quantity
@@ -33,13 +34,16 @@ LEAN = {Verdict.BAD: 3.0, Verdict.WEAK: 1.5, Verdict.GOOD: 0.5, Verdict.OPEN: 1.
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Check:
-    """A check: its id, title, where to measure, unit, and whether its figure is a drop on the circuit (then it is a reading there)."""
+    """A check: its id, title, where to measure, unit, whether its figure is a drop on the circuit (then it is a reading
+    there), whether it is made on a module or on a relay taken out, and the words it is answered with where it shows no figure."""
 
     id: str
     title: str
     where: str
     unit: str
     on_circuit: bool = False
+    of: Literal["module", "relay"] = "module"
+    words: tuple[str, ...] = ()
 
 
 CHECKS = (
@@ -51,6 +55,14 @@ CHECKS = (
     Check(id="low_v", title="Bus low line", where="low line to ground, awake, average", unit="V"),
     Check(id="one_wire_idle", title="One-wire bus, idle", where="line to ground, quiet", unit="V"),
     Check(id="one_wire_low", title="One-wire bus, lowest", where="least of the signal while it talks", unit="V"),
+    Check(id="relay_click", title="Relay out: its click", where="coil on a battery", unit="", of="relay", words=("silent", "clicks")),
+    Check(
+        id="relay_contact",
+        title="Relay out: drop over its contact",
+        where="coil on a battery, a 4 A lamp through the contact",
+        unit="V",
+        of="relay",
+    ),
 )
 
 
@@ -64,7 +76,12 @@ def find_check(check_id: str) -> Check:
 
 def judge_check(check: Check, typed: str, supply_v: float, low_line: LowLine = LowLine.TWO) -> tuple[float, Judged]:
     """Judge a typed figure; `supply_v` [V] is what the one-wire bus is held against. ReadingError when it is none."""
-    value = parse_quantity(typed, check.unit).value
+    if check.words:
+        if typed not in check.words:
+            raise ReadingError(f"{check.title}: say {' or '.join(check.words)}")
+        value = float(check.words.index(typed))
+    else:
+        value = parse_quantity(typed, check.unit).value
     return value, _JUDGES[check.id](value, supply_v, low_line)
 
 
@@ -145,6 +162,12 @@ _BY_VERDICT = {
     "feed": {Verdict.GOOD: "The feed arrives.", Verdict.WEAK: "The feed loses some: find where.", Verdict.BAD: "The feed loses too much: fuse, relay or wire before it."},
     "ground": {Verdict.GOOD: "The ground holds.", Verdict.WEAK: "The ground loses some.", Verdict.BAD: "Poor ground: repair all wires on its eyelet."},
     "reference": {Verdict.GOOD: "The module is alive and gives its reference.", Verdict.WEAK: "The reference is off: a sensor may load it. Unplug them one by one.", Verdict.BAD: "No reference: module without power, ground, or with a shorted sensor line."},
+    "relay_click": {Verdict.GOOD: "The coil pulls.", Verdict.WEAK: "", Verdict.BAD: "No click: coil or armature."},
+    "relay_contact": {
+        Verdict.GOOD: "The contact carries a lamp.",
+        Verdict.WEAK: "The contact loses some: burnt.",
+        Verdict.BAD: "The contact is burnt, or does not close.",
+    },
     "high_v": {Verdict.GOOD: "The high line talks.", Verdict.WEAK: "Near the edge.", Verdict.BAD: "Trouble on the high line: shorted or loaded."},
 }  # fmt: skip
 _JUDGES: dict[str, Callable[[float, float, LowLine], Judged]] = {
@@ -156,6 +179,8 @@ _JUDGES: dict[str, Callable[[float, float, LowLine], Judged]] = {
         (2.5, 2.7), (2.1, 3.0), "V", "2.5 to 2.6 V average; trouble under 2.1 or over 2.8 to 3.0 V: common practice", _BY_VERDICT["high_v"]
     ),
     "low_v": _low_v,
+    "relay_click": _limits((1, 1), (1, 1), "a click", "common practice, no source", _BY_VERDICT["relay_click"]),
+    "relay_contact": _limits((-0.1, 0.1), (-0.2, 0.2), "V", "common practice, no source", _BY_VERDICT["relay_contact"]),
     "one_wire_idle": _one_wire(True),
     "one_wire_low": _one_wire(False),
 }
