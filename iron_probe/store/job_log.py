@@ -1,7 +1,7 @@
 """A job's log read back: which readings count, which were withdrawn or corrected, and what each repair divides."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import Annotated, Any, Literal, TypeVar
 from uuid import UUID
@@ -172,6 +172,10 @@ class JobLog:
         return [(k, k.line) for k in self.others if isinstance(k.line, kind)]
 
 
+TAKEN_WHOLE = ("stator",)
+"""Screens whose form is sent whole each time: the newest of an epoch stands for those before it."""
+
+
 @dataclass(slots=True)
 class _Entry:
     id: UUID
@@ -230,6 +234,11 @@ def read_log(rows: Sequence[tuple[UUID, datetime, str, dict[str, Any]]]) -> JobL
             condemned.append(Condemned(id=entry.id, at=entry.at, element=line.element, proven=line.proven, reason=line.reason))
         if isinstance(line, TestLine | CodeLine | TickLine | WaitLine) and entry.withdrawn_by is None:
             others.append(Kept(id=entry.id, at=entry.at, epoch=epoch, line=line, first=number_of.get(entry.id)))
+    whole = {(r.epoch, r.screen): r.id for r in readings if r.screen in TAKEN_WHOLE and not r.withdrawn}
+    first = {r.id: r.number for r in reversed(readings)}
+    readings = [
+        replace(r, corrected_by=first[newest_id]) if (newest_id := whole.get((r.epoch, r.screen), r.id)) != r.id else r for r in readings
+    ]
     standing = [e for e in entries if e.withdrawn_by is None and not isinstance(e.line, WithdrawLine)]
     newest = entries[-1] if entries else None
     undone = newest.line.entry if newest and isinstance(newest.line, WithdrawLine) else None

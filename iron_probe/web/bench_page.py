@@ -126,7 +126,7 @@ class BenchPage:
         return self.work.sheet
 
 
-OFFERED = tuple(i for i in Instrument if i not in (*OF_PART, *FORCED))
+OFFERED = tuple(i for i in Instrument if i not in (*OF_PART, *FORCED, Instrument.AC_VOLTS))
 """Instruments in the field; the battery card and the charge board take the others."""
 
 

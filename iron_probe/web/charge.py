@@ -4,7 +4,7 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
 from iron_probe.core.bench.charging import maker_of
-from iron_probe.core.bench.stator import judge_unplugged
+from iron_probe.core.bench.stator import judge_unplugged, readings_of
 from iron_probe.core.circuit.elements import Stator
 from iron_probe.core.errors import IronProbeError, ReadingError
 from iron_probe.machines import load_sheet
@@ -55,5 +55,12 @@ def log_stator(request: Request, job: CurrentJob, db: Db, form: Form) -> Respons
     except IronProbeError as error:
         page = charge_page(job, queries.job_log(db, job), wrong=str(error), wrong_at="stator", stator_typed=typed)
         return templates.TemplateResponse(request, "charge.html", {"page": page}, status_code=422)
-    queries.append(db, job, entry_id(form), TestLine(screen="stator", subject=stator.id, test="unplugged", typed=typed))
+    queries.append(
+        db,
+        job,
+        entry_id(form),
+        TestLine(
+            screen="stator", subject=stator.id, test="unplugged", typed=typed, readings=readings_of(stator, load_sheet(job.sheet_id), typed)
+        ),
+    )
     return RedirectResponse(f"/jobs/{job.number}/charge#stator", status_code=303)

@@ -38,6 +38,7 @@ INSTRUMENT = {
     Instrument.RIPPLE: "Ripple",
     Instrument.SUBSTITUTE: "Substitute lamp",
     Instrument.FULL_FIELD: "Field forced",
+    Instrument.AC_VOLTS: "AC volts",
 }
 
 VERDICT = {

@@ -3,10 +3,13 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import pi, sqrt
+from typing import Literal
 
 from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.bench.typed_value import parse_quantity
 from iron_probe.core.circuit.elements import Stator
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.errors import ReadingError
 
 PAIRS = ((1, 2), (2, 3), (3, 1))
@@ -14,6 +17,10 @@ PAIR_OHM = (0.1, 1.5)
 """Ohms a pair usually has (0.2 to 1 Ω: common practice; the maker's figure comes first)."""
 APART_OHM, APART_V = 0.2, 0.1
 """Pairs further apart than this share of their mean are not equal (common practice)."""
+DELTA_OPEN = 1.6
+"""In a delta an open winding reads twice the other pairs (2R against R); from this ratio it is called so."""
+RPM_APART = 0.5
+"""AC volts are brought to a state's speed over at most this share of it; beyond, they only stand as typed."""
 GROUND_OHM = 1e5
 """Under this to ground a winding touches its core (infinite when sound: common practice)."""
 DIODE_V = (0.25, 0.75)
@@ -23,7 +30,7 @@ SHORT_V = 0.1
 SOURCE = "common practice, no source"
 
 
-def judge_pair_ohms(ohms: Sequence[float], leads_ohm: float) -> Judged:
+def judge_pair_ohms(ohms: Sequence[float], leads_ohm: float, joined: Literal["star", "delta"] = "star") -> Judged:
     """Ohms of pairs 1-2, 2-3, 3-1, the leads' own taken off; ReadingError when the leads read more than a pair."""
     own = [o - leads_ohm for o in ohms]
     if min(own) < -0.02:
@@ -43,10 +50,15 @@ def judge_pair_ohms(ohms: Sequence[float], leads_ohm: float) -> Judged:
         phase = (set(PAIRS[dead[0]]) & set(PAIRS[dead[1]])).pop()
         return say(Verdict.BAD, f"phase {phase} is open.")
     if dead:
-        return say(Verdict.BAD, "one pair open: with a star two should be. Repeat at clean pins, or the windings are in delta.")
+        return say(Verdict.BAD, "one pair open: an open phase opens two in a star and none in a delta. Repeat at clean pins.")
     mean = sum(own) / 3
     if max(own) - min(own) > APART_OHM * max(mean, 0.05):
-        low = min(range(3), key=lambda k: own[k])
+        low, high = min(range(3), key=lambda k: own[k]), max(range(3), key=lambda k: own[k])
+        if joined == "delta" and own[high] > DELTA_OPEN * sorted(own)[1]:
+            return say(
+                Verdict.BAD,
+                f"pair {PAIRS[high][0]}-{PAIRS[high][1]} is twice the others: its winding is open, the way round is what reads.",
+            )
         return say(Verdict.BAD, f"unequal: pair {PAIRS[low][0]}-{PAIRS[low][1]} is low, turns are shorted.")
     return say(
         Verdict.GOOD if PAIR_OHM[0] <= mean <= PAIR_OHM[1] else Verdict.WEAK,
@@ -133,7 +145,7 @@ def judge_matrix(diodes: Sequence[Diode], star_grounded: bool, winding_ohm: floa
     if plus and star_grounded:
         words += f". It drains the battery through the winding to the grounded star: about {12 / max(winding_ohm, 0.1):.0f} A."
     elif plus:
-        words += ". By itself it drains nothing: the star is isolated. A drain needs a second fault, a winding to ground or a shorted diode to minus."
+        words += ". By itself it drains nothing: the windings have no way to minus. A drain needs a second fault, a winding to ground or a shorted diode to minus."
     return Judged(verdict=Verdict.BAD, text=words, limit=limit, source=SOURCE)
 
 
@@ -161,7 +173,7 @@ def judge_unplugged(stator: Stator, typed: Mapping[str, str]) -> tuple[list[Diod
     ohms = {k: parse_quantity(typed[k], "Ω").value for k in ("leads", "p12", "p23", "p31", "ground") if typed.get(k, "").strip()}
     volts = {k: abs(parse_quantity(typed[k], "V").value) for k in ("v12", "v23", "v31") if typed.get(k, "").strip()}
     if {"p12", "p23", "p31"} <= set(ohms):
-        found.append(("ohms by pair", judge_pair_ohms([ohms["p12"], ohms["p23"], ohms["p31"]], ohms.get("leads", 0.0))))
+        found.append(("ohms by pair", judge_pair_ohms([ohms["p12"], ohms["p23"], ohms["p31"]], ohms.get("leads", 0.0), stator.joined)))
     if "ground" in ohms:
         found.append(("to ground", judge_ground(ohms["ground"])))
     rpm = typed.get("rpm", "").strip()
@@ -173,3 +185,29 @@ def judge_unplugged(stator: Stator, typed: Mapping[str, str]) -> tuple[list[Diod
     if any(d.forward is not None or d.reverse is not None for d in diodes):
         found.append(("diodes", judge_matrix(diodes, stator.star_grounded, 2 * stator.phase_mohm / 1000)))
     return diodes, found
+
+
+def readings_of(stator: Stator, sheet: Sheet, typed: Mapping[str, str]) -> list[Reading]:
+    """What was typed as readings on the circuit, for the engine: ohms with the leads' own taken off; AC volts where they were taken within
+    RPM_APART of the speed of a running state, brought to that speed (they rise with it in proportion)."""
+    leads = parse_quantity(typed["leads"], "Ω").value if typed.get("leads", "").strip() else 0.0
+    phase = (stator.p1, stator.p2, stator.p3)
+    ends = {"p12": (0, 1), "p23": (1, 2), "p31": (2, 0), "v12": (0, 1), "v23": (1, 2), "v31": (2, 0)}
+    still, rpm = next(iter(sheet.states)), float(typed.get("rpm", "").strip() or 0)
+    running = min(sheet.running_states(), key=lambda s: abs(sheet.states[s].rpm - rpm), default=still)
+    turned = sheet.states[running].rpm
+    found = []
+    for key in ("p12", "p23", "p31", "ground", "v12", "v23", "v31"):
+        if not typed.get(key, "").strip() or (key[0] == "v" and (not rpm or abs(turned / rpm - 1) > RPM_APART)):
+            continue
+        red, black = (stator.p1, stator.case) if key == "ground" else (phase[k] for k in ends[key])
+        volts = key[0] == "v"
+        shown = parse_quantity(typed[key], "V" if volts else "Ω")
+        value = abs(shown.value) * turned / rpm if volts else max(shown.value - leads, 0.0)
+        found.append(
+            Reading(
+                instrument=Instrument.AC_VOLTS if volts else Instrument.OHMMETER, red=red, black=black,
+                state=running if volts else still, value=value, bound=shown.bound,
+            )
+        )  # fmt: skip
+    return found

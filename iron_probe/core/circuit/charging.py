@@ -110,17 +110,25 @@ class FieldRegulator(ElementBase):
 
 
 class Stator(ElementBase):
-    """A permanent-magnet stator with phases `p1` to `p3` joined at `star`; `pair_v_per_krpm` AC volts a pair at 1000 rpm, open circuit."""
+    """A permanent-magnet stator with phases `p1` to `p3`, in star (joined at `star`, which may be grounded) or in delta (winding k from
+    phase k to the next); `pair_v_per_krpm` AC volts a pair at 1000 rpm, open circuit."""
 
     type: Literal["stator"]
     p1: str
     p2: str
     p3: str
-    star: str
+    star: str | None = None
     case: str
+    joined: Literal["star", "delta"] = "star"
     phase_mohm: Positive = 250.0
     pair_v_per_krpm: Positive = 16.0
     star_grounded: bool = False
+
+    @model_validator(mode="after")
+    def _star_point(self) -> "Stator":
+        if (self.joined == "star") != (self.star is not None) or (self.star_grounded and self.star is None):
+            raise ValueError("a stator in star names its star point; one in delta has none, and none to ground")
+        return self
 
     def parameters(self, at: Conditions) -> list[Parameter]:
         phases = [Parameter(f"w{k}_ohm", self.phase_mohm / 1000, 0.05) for k in (1, 2, 3)]
@@ -128,10 +136,10 @@ class Stator(ElementBase):
         return [*phases, *shares, Parameter("earth_ohm", 0.01 if self.star_grounded else 20e6), Parameter("windings", 1.0, 0.03)]
 
     def branches(self) -> list[Branch]:
-        wound = [
-            Branch(f"w{k}", BranchKind.CONDUCTOR, p, self.star, f"w{k}_ohm") for k, p in enumerate((self.p1, self.p2, self.p3), start=1)
-        ]
-        return [*wound, Branch("earth", BranchKind.CONDUCTOR, self.star, self.case, "earth_ohm")]
+        phases = (self.p1, self.p2, self.p3)
+        ends = [(p, self.star or phases[k % 3]) for k, p in enumerate(phases, start=1)]
+        wound = [Branch(f"w{k}", BranchKind.CONDUCTOR, a, b, f"w{k}_ohm") for k, (a, b) in enumerate(ends, start=1)]
+        return [*wound, Branch("earth", BranchKind.CONDUCTOR, self.star or self.p1, self.case, "earth_ohm")]
 
 
 class Rectifier(ElementBase):

@@ -1,10 +1,10 @@
-"""Tests that alter the circuit: a bridge across two points, a lamp or field forced, or an element measured with its plug off."""
+"""Tests that alter the circuit: a bridge across two points, a lamp or field forced."""
 
 import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.circuit.elements import Alternator, Conductor, FieldRegulator
-from iron_probe.core.circuit.network import Floats, Network, build_network
+from iron_probe.core.circuit.network import Floats, build_network
 from iron_probe.core.diagnose.ensemble import Ensemble, Prediction
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.errors import ReadingError
@@ -12,8 +12,6 @@ from iron_probe.core.solve.operate import solve_state
 
 BRIDGE_MOHM = {Instrument.JUMPER: 5.0, Instrument.STRAP: 1.0}
 """Resistance [mΩ] of a fused jumper lead and of a heavy temporary strap with its clamps (common practice)."""
-MOST_OHM = 50e6
-"""What an ohmmeter calls over range [Ω]."""
 
 
 def bypass_element(instrument: Instrument, red: str, black: str) -> Conductor:
@@ -31,23 +29,6 @@ def bridged(ensemble: Ensemble, reading: Reading, machines: Floats) -> tuple[Flo
     values[[network.row[key] for key in ensemble.network.parameters]] = machines
     parts = [Prediction.of(solve_state(network, reading.state, values[:, k : k + 4096])) for k in range(0, values.shape[1], 4096)]
     return np.concatenate([p.heard for p in parts]).astype(float), np.concatenate([p.chatter for p in parts])
-
-
-def unplugged_ohm(network: Network, reading: Reading, machines: Floats) -> Floats:
-    """Ohms (V,) across one element taken by itself; switches stand as the state's controls put them. ReadingError when none lies there."""
-    ends = {reading.red, reading.black}
-    number = next((n for n, b in enumerate(network.branches) if {b.start, b.end} == ends), None)
-    if number is None:
-        raise ReadingError(
-            f"ohms are taken across one element with its plug off; no element lies between {reading.red} and {reading.black}"
-        )
-    owner, branch = network.owners[number], network.branches[number]
-    ohm = machines[network.value[number]].copy()
-    if (owner.id, "stuck") in network.row and branch.kind in ("switch", "contact"):
-        stuck = machines[network.row[owner.id, "stuck"]]
-        makes = network.closed_in(reading.state)[number] if branch.kind == "switch" else branch.rest
-        ohm = np.where((makes & (stuck >= 0)) | (stuck > 0), ohm, MOST_OHM)
-    return np.minimum(ohm, MOST_OHM)
 
 
 SUBSTITUTE_OHM = 48.0

@@ -6,11 +6,12 @@ from dataclasses import dataclass
 import numpy as np
 
 from iron_probe.core.circuit.elements import BranchKind
-from iron_probe.core.diagnose.altered import MOST_OHM, bridged, unplugged_ohm
+from iron_probe.core.diagnose.altered import bridged
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.next_test import information_bits
 from iron_probe.core.diagnose.posterior import Posterior
+from iron_probe.core.diagnose.unplugged import MOST_OHM, shown_alone
 
 TIED_SHARE = 0.15
 """A suspect with this share is one of those that cannot be told apart."""
@@ -62,7 +63,7 @@ def access_that_tells(case: Case, posterior: Posterior, readings: Sequence[Readi
             ohms = Reading(instrument=Instrument.OHMMETER, state=state, value=0.0, **leads)
             jumper = Reading(instrument=Instrument.JUMPER, state=state, word="nothing", **leads)
             seen = {
-                ohms: np.floor(DECADE * np.log10(np.clip(unplugged_ohm(network, ohms, machines), 0.1, MOST_OHM))),
+                ohms: np.floor(DECADE * np.log10(np.clip(shown_alone(network, ohms, machines.__getitem__), 0.1, MOST_OHM))),
                 jumper: bridged(ensemble, jumper, machines)[0],
             }
             for reading, outcome in seen.items():

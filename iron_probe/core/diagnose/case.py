@@ -11,12 +11,13 @@ import numpy as np
 from scipy.special import logsumexp
 
 from iron_probe.core.circuit.network import Floats
-from iron_probe.core.diagnose.altered import bridged, forced, unplugged_ohm
+from iron_probe.core.diagnose.altered import bridged, forced
 from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction
-from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, OF_PART, Instrument, Reading
+from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, Instrument, Reading
 from iron_probe.core.diagnose.likelihood import Fit, fit_one, predict
 from iron_probe.core.diagnose.own_test import own_test, unproven
 from iron_probe.core.diagnose.posterior import Posterior, Struck, Suspect
+from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
 from iron_probe.core.solve.solution import Symptom
 
 OFF_SHEET_PRIOR = 0.03
@@ -145,12 +146,8 @@ class Case:
         elif reading.instrument in FORCED:
             predicted = forced(self.ensemble, reading, self._values(some))
             chatter = np.zeros(len(predicted), dtype=bool)
-        elif reading.instrument in OF_PART:
-            row = network.row[(reading.branch or "").partition(".")[0], OF_PART[reading.instrument]]
-            predicted = self.ensemble.first_row(row) if some is None else self._values(some)[row]
-            chatter = np.zeros(len(predicted), dtype=bool)
-        elif reading.instrument is Instrument.OHMMETER:
-            predicted = unplugged_ohm(network, reading, self._values(some))
+        elif reading.instrument in ALONE:
+            predicted = shown_alone(network, reading, self.ensemble.first_row if some is None else self._values(some).__getitem__)
             chatter = np.zeros(len(predicted), dtype=bool)
         else:
             parts = self._prediction(reading, some)
@@ -234,7 +231,7 @@ class Case:
         self, places: Sequence[_Place], fits: Sequence[Fit], prior: Floats, evidence: Floats, anywhere: float
     ) -> tuple[list[Hypothesis], Floats]:
         """When singles explain badly, pairs of those that each explain some of the readings."""
-        plain = [p for p in places if p.reading.instrument not in (*ALTERING, Instrument.OHMMETER)]
+        plain = [p for p in places if p.reading.instrument not in (*ALTERING, Instrument.OHMMETER, Instrument.AC_VOLTS)]
         if len(plain) < 3 or logsumexp(prior + evidence) > np.log(OFF_SHEET_PRIOR) + anywhere + EXPLAINED:
             return [], np.zeros(0)
         count, size = len(self.ensemble.hypotheses), self.ensemble.size

@@ -30,6 +30,7 @@ class Instrument(StrEnum):
     RIPPLE = "ripple"
     SUBSTITUTE = "substitute_lamp"
     FULL_FIELD = "full_field"
+    AC_VOLTS = "ac_volts"
 
 
 LAMPS = (Instrument.LAMP_SMALL, Instrument.LAMP_MEDIUM, Instrument.LAMP_LARGE)
@@ -42,6 +43,7 @@ UNIT: dict[Instrument, str] = {
     Instrument.TESTER: "Ω",
     Instrument.CAPACITY: "Ah",
     Instrument.RIPPLE: "V",
+    Instrument.AC_VOLTS: "V",
 }
 """Unit of the instruments that show a number; the others answer with a word."""
 

@@ -246,8 +246,7 @@ def _of(element: Element, network: Network, peak_a: float) -> Iterator[FaultMode
         case Stator():
             for k in (1, 2, 3):
                 yield mode(
-                    f"phase_{k}_open", 0.5, Effect(row[element.id, f"w{k}_ohm"], Change.SET, OPEN_OHM, 0.0),
-                    Effect(row[element.id, f"e{k}"], Change.SET, 1e-3, 0.0), Effect(row[element.id, "windings"], Change.SCALE, 0.5, 0.0),
+                    f"phase_{k}_open", 0.5, Effect(row[element.id, f"w{k}_ohm"], Change.SET, OPEN_OHM, 0.0), Effect(row[element.id, "windings"], Change.SCALE, 0.5, 0.0),
                 )  # fmt: skip
                 yield mode(
                     f"phase_{k}_turns", 0.4, Effect(row[element.id, f"w{k}_ohm"], Change.SCALE), Effect(row[element.id, f"e{k}"], Change.SCALE),

@@ -39,6 +39,8 @@ TESTER_SHARE, TESTER_FLOOR_OHM = 0.15, 2e-4
 """A conductance tester's resistance: share and floor [Ω] (common practice)."""
 CAPACITY_SHARE = 0.12
 """What Peukert's exponent and the load leave open in a capacity (`core/bench/battery/capacity.py`)."""
+OHM_FLOOR, OVER_OHM = 0.06, 20e6
+"""What contact and lead zero leave open on ohms [Ω]; over the second a hand meter shows over range (common practice)."""
 RIPPLE_SHARE, RIPPLE_FLOOR_V = 0.35, 0.04
 """Ripple hangs on load and speed: share and floor [V] (common practice)."""
 WIDEST = {Instrument.CLAMP: 1000.0, Instrument.TESTER: 0.2, Instrument.CAPACITY: 500.0, Instrument.RIPPLE: 5.0}
@@ -105,6 +107,8 @@ def scale_of(reading: Reading, predicted: Floats) -> Floats:
         return np.hypot(RIPPLE_FLOOR_V, RIPPLE_SHARE * predicted)
     if reading.instrument is Instrument.CAPACITY:
         return np.hypot(1.0, CAPACITY_SHARE * predicted)
+    if reading.instrument is Instrument.OHMMETER:
+        return np.hypot(OHM_FLOOR, (METER_SHARE + MODEL_SHARE) * predicted)
     if reading.instrument is Instrument.CLAMP:
         return np.sqrt(step**2 + CLAMP_FLOOR_A**2 + ((CLAMP_SHARE + MODEL_SHARE) * predicted) ** 2)
     return np.sqrt(step**2 + MODEL_FLOOR_V**2 + ((METER_SHARE + MODEL_SHARE) * predicted) ** 2)

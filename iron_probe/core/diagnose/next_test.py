@@ -26,7 +26,8 @@ from iron_probe.core.diagnose.likelihood import (
 from iron_probe.core.diagnose.own_test import own_test, proofs, unproven
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope
-from iron_probe.core.diagnose.test_book import Candidate, TestBook, part_row, place_of
+from iron_probe.core.diagnose.test_book import Candidate, TestBook, place_of
+from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
 from iron_probe.core.solve.solution import METER_INPUT_OHM
 
 DISTURBED_VALUE = 0.35
@@ -156,8 +157,9 @@ def _outcomes(ensemble: Ensemble, book: TestBook, numbers: Sequence[int], chosen
             outcomes[[row for row, _ in volts]] = _stepped(shown, METER_SHARE + MODEL_SHARE, MODEL_FLOOR_V, blur)
         for row, n in here:
             reading = book.candidates[n].reading
-            if reading.instrument in OF_PART:
-                outcomes[row] = _outcome(reading, ensemble.first_row(part_row(ensemble.network, reading))[chosen], float(book.blur[n]))
+            if reading.instrument in ALONE:
+                alone = shown_alone(ensemble.network, reading, ensemble.first_row)
+                outcomes[row] = _outcome(reading, alone[chosen], float(book.blur[n]))
             elif reading.instrument is not Instrument.VOLTMETER:
                 outcomes[row] = _outcome(reading, predict(reading, ensemble.network, kept), float(book.blur[n]))
     return outcomes
@@ -369,8 +371,8 @@ def predicted_by(ensemble: Ensemble, posterior: Posterior, reading: Reading, ele
         left = mine[posterior.weights[mine] > 0]
         if len(left):
             seen = (
-                ensemble.first_row(part_row(ensemble.network, reading))[left]
-                if reading.instrument in OF_PART
+                shown_alone(ensemble.network, reading, ensemble.first_row)[left]
+                if reading.instrument in ALONE
                 else predict(reading, ensemble.network, ensemble.first(reading.state).take(left))
             )
             found.append((element, _middle(reading, seen, posterior.weights[left])))

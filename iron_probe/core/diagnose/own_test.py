@@ -14,6 +14,7 @@ from iron_probe.core.circuit.elements import (
     Relay,
     Solenoid,
     Starter,
+    Stator,
 )
 from iron_probe.core.circuit.heavy_path import heavy_path
 from iron_probe.core.circuit.network import Network
@@ -32,6 +33,8 @@ def own_test(network: Network, element_id: str, reading: Reading) -> bool:
     element = network.sheet.element(element_id)
     if reading.instrument in OF_PART:
         return (reading.branch or "").partition(".")[0] == element_id
+    if isinstance(element, Stator):
+        return reading.instrument in (Instrument.OHMMETER, Instrument.AC_VOLTS) and {reading.red, reading.black} <= set(element.points())
     if reading.instrument in FORCED:
         return _bypassed(network, element, reading)
     if reading.instrument is Instrument.CLAMP:

@@ -1,21 +1,25 @@
 """Every test a sheet allows, its minutes, and what sound machines show."""
 
 from dataclasses import dataclass
+from itertools import combinations
 
 import numpy as np
 
-from iron_probe.core.circuit.elements import BranchKind, Lamp
+from iron_probe.core.circuit.elements import BranchKind, Lamp, Stator
 from iron_probe.core.circuit.heavy_path import HeavyPath, heavy_path
-from iron_probe.core.circuit.network import Network, branch_id
+from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.diagnose.ensemble import Ensemble
-from iron_probe.core.diagnose.evidence import OF_PART, Instrument, Reading
+from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.likelihood import predict
 from iron_probe.core.diagnose.scope import Scope
+from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
 
 SMALL_LAMP_W = 6.0
 """A lamp under this power [W] is an indicator that can be looked at."""
 READ_MINUTES = 0.3
 """Setting the leads and reading [min] beside getting at the points (common practice)."""
+UNPLUG_MINUTES = 1.0
+"""Parting a stator's plug and reading on its pins [min] (common practice)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -43,8 +47,8 @@ class TestBook:
         ensemble.prepare()
         kept = {s: ensemble.first(s).take(sound) for s in ensemble.states}
         self.sound = [
-            ensemble.first_row(part_row(ensemble.network, c.reading))[: ensemble.size]
-            if c.reading.instrument in OF_PART
+            shown_alone(ensemble.network, c.reading, ensemble.first_row)[: ensemble.size]
+            if c.reading.instrument in ALONE
             else predict(c.reading, ensemble.network, kept[c.reading.state])
             for c in self.candidates
         ]
@@ -113,6 +117,16 @@ class TestBook:
                 instrument=Instrument.RIPPLE, branch=generator.element.id, state=self.ensemble.states[-1], value=0.0, resolution=0.01
             )
             tests.append(Candidate(reading=ripple, minutes=sheet.points[sheet.plus].minutes + READ_MINUTES, disturbs=False))
+        for stator in (e for e in sheet.elements if isinstance(e, Stator)):
+            phases = (stator.p1, stator.p2, stator.p3)
+            pairs = list(combinations(phases, 2))
+            for instrument, ends, state in (
+                (Instrument.OHMMETER, [*pairs, (stator.p1, stator.case)], self.ensemble.states[0]),
+                (Instrument.AC_VOLTS, pairs, self.ensemble.states[-1]),
+            ):
+                for red, black in ends:
+                    reading = Reading(instrument=instrument, red=red, black=black, state=state, value=0.0)
+                    tests.append(Candidate(reading=reading, minutes=UNPLUG_MINUTES + sheet.points[red].minutes, disturbs=True))
         return tests
 
     def minutes(self, candidate: Candidate, before: Reading | None) -> float:
@@ -120,11 +134,6 @@ class TestBook:
         state = self.ensemble.sheet.states[candidate.reading.state]
         repeat = before is not None and before.state == candidate.reading.state and not state.cranking
         return candidate.minutes + (0.0 if repeat else state.minutes)
-
-
-def part_row(network: Network, reading: Reading) -> int:
-    """Row of the parameter that a reading on one part shows."""
-    return network.row[(reading.branch or "").partition(".")[0], OF_PART[reading.instrument]]
 
 
 def place_of(reading: Reading) -> tuple[str, ...]:

@@ -5,17 +5,19 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.elements import Lamp
 from iron_probe.core.circuit.network import Floats, Network
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Prediction
 from iron_probe.core.diagnose.evidence import FUNCTION_WORDS, OF_PART, Instrument, Reading
 from iron_probe.core.diagnose.fault_modes import FaultMode
-from iron_probe.core.diagnose.likelihood import predict
+from iron_probe.core.diagnose.likelihood import OVER_OHM, predict
 from iron_probe.core.diagnose.next_test import NextTest
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
+from iron_probe.core.diagnose.unplugged import shown_alone
 from iron_probe.core.errors import SolveError
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.solution import Solution, Symptom
@@ -56,6 +58,11 @@ class Hidden:
         if test.instrument is Instrument.FUNCTION:
             word = FUNCTION_WORDS[int(predict(test, self.network, Prediction.of(solution))[0])]
             return test.model_copy(update={"word": word})
+        if test.instrument in (Instrument.OHMMETER, Instrument.AC_VOLTS):
+            shown = float(shown_alone(self.network, test, self.values.__getitem__)[0]) * (1 + 2 * METER_NOISE * self.rng.standard_normal())
+            if test.instrument is Instrument.OHMMETER and shown > OVER_OHM:
+                return test.model_copy(update={"value": OVER_OHM, "bound": Bound.AT_LEAST})
+            return test.model_copy(update={"value": round(shown, 1 if shown > 9.95 else 2)})
         if test.instrument in OF_PART:
             shown = float(self.values[self.network.row[(test.branch or "").partition(".")[0], OF_PART[test.instrument]], 0])
             return test.model_copy(update={"value": round(shown * (1 + 0.2 * self.rng.standard_normal()), 2)})
