@@ -54,7 +54,7 @@ class TestLine(_Line):
 
     __test__ = False
     kind: Literal["test"] = "test"
-    screen: Literal["battery", "capture", "check", "stator"]
+    screen: Literal["battery", "capture", "check", "stator", "bus"]
     subject: str
     test: str
     typed: dict[str, str] = {}
@@ -172,7 +172,7 @@ class JobLog:
         return [(k, k.line) for k in self.others if isinstance(k.line, kind)]
 
 
-TAKEN_WHOLE = ("stator",)
+TAKEN_WHOLE = ("stator", "bus")
 """Screens whose form is sent whole each time: the newest of an epoch stands for those before it."""
 
 

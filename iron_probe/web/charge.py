@@ -1,26 +1,64 @@
-"""The charge board: readings by place and state, lamp, amps and ripple, the stator unplugged, suspects and next test."""
+"""The charge board: readings by place and state, lamp, amps and ripple, the stator unplugged, the bus line, suspects and next test."""
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
+from sqlmodel import Session
+from starlette.datastructures import FormData
 
-from iron_probe.core.bench.charging import maker_of
+from iron_probe.core.bench.bus import bus_line, level_readings, read_levels
+from iron_probe.core.bench.charging import band, energy_balance, has_charging, maker_of, peak_to_peak_v
 from iron_probe.core.bench.stator import judge_unplugged, readings_of
+from iron_probe.core.bench.typed_value import parse_quantity
 from iron_probe.core.circuit.elements import Stator
+from iron_probe.core.draw.trend import Strip, trend
 from iron_probe.core.errors import IronProbeError, ReadingError
+from iron_probe.core.trace.layout import Layout, Role
 from iron_probe.machines import load_sheet
-from iron_probe.store import queries
+from iron_probe.store import captures, queries
 from iron_probe.store.job_log import TestLine
+from iron_probe.store.tables import Job
 from iron_probe.web.bench import read_form
 from iron_probe.web.charge_page import STATOR_FIELDS, charge_page
+from iron_probe.web.job_work import conditions_of
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
 
 router = APIRouter()
 
+RECORD_S, RECORD_POINTS = 20.0, 240
+"""A capture from this length on is a record of the engine running, drawn with so many points at most."""
+
 
 @router.get("/jobs/{number}/charge")
 def board(request: Request, job: CurrentJob, db: Db, state: str = "") -> Response:
-    """The charge board; the drawing shows the state named in the address."""
-    return templates.TemplateResponse(request, "charge.html", {"page": charge_page(job, queries.job_log(db, job), state)})
+    """The charge board; the drawing shows the state named in the address. A machine without a charging system shows what it lives on."""
+    sheet = load_sheet(job.sheet_id)
+    if not has_charging(sheet):
+        balance = energy_balance(sheet, conditions_of(job), 0.0)
+        return templates.TemplateResponse(request, "total_loss.html", {"job": job, "sheet": sheet, "balance": balance})
+    page = charge_page(job, queries.job_log(db, job), state, record=record_of(db, job))
+    return templates.TemplateResponse(request, "charge.html", {"page": page})
+
+
+def record_of(db: Session, job: Job) -> tuple[str, Strip] | None:
+    """The newest long capture of the job with volts in it, laid out on the strip beside its name."""
+    sheet = load_sheet(job.sheet_id)
+    for row in captures.captures_of(db, job):
+        if row.status != "ready" or row.facts["count"] * row.facts["step_s"] < RECORD_S:
+            continue
+        roles = [c.role for c in Layout.model_validate(row.layout).channels]
+        if Role.VOLTS not in roles:
+            continue
+        seen = captures.read_view(db, row, 0, row.facts["count"], RECORD_POINTS)
+        step_s = seen.per_column * row.facts["step_s"]
+        middle = [
+            [(k * step_s, float(a + b) / 2) for k, (a, b) in enumerate(zip(*pair, strict=True))]
+            for pair in zip(seen.low, seen.high, strict=True)
+        ]
+        volts = middle[roles.index(Role.VOLTS)]
+        amps = middle[roles.index(Role.AMPS)] if Role.AMPS in roles else []
+        strip = trend(volts, amps, band(job.temp_degc, sheet.system_v), maker_of(sheet).rated_a, sheet.system_v)
+        return (row.filename, strip) if strip else None
+    return None
 
 
 @router.get("/jobs/{number}/charge/word")
@@ -35,9 +73,13 @@ def log_reading(request: Request, job: CurrentJob, db: Db, form: Form) -> Respon
     log = queries.job_log(db, job)
     try:
         maker_of(load_sheet(job.sheet_id))
+        if field(form, "rms"):  # an AC meter shows rms; the record keeps peak to peak
+            peak = peak_to_peak_v(parse_quantity(field(form, "rms"), "V").value)
+            form = FormData([*((k, v) for k, v in form.multi_items() if k != "value"), ("value", f"{peak:.3f}")])
         line = read_form(job, form, max((r.reading.crank or 0 for r in log.readings), default=0))
     except IronProbeError as error:
-        page = charge_page(job, log, field(form, "state"), str(error), field(form, "at"), field(form, "value")[:40])
+        typed = (field(form, "value") or field(form, "rms"))[:40]
+        page = charge_page(job, log, field(form, "state"), str(error), field(form, "at"), typed, record=record_of(db, job))
         return templates.TemplateResponse(request, "charge.html", {"page": page}, status_code=422)
     queries.append(db, job, entry_id(form), line)
     return RedirectResponse(f"/jobs/{job.number}/charge?state={line.reading.state}", status_code=303)
@@ -46,21 +88,42 @@ def log_reading(request: Request, job: CurrentJob, db: Db, form: Form) -> Respon
 @router.post("/jobs/{number}/charge/stator")
 def log_stator(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     """The unplugged stator and the diode matrix, kept as typed."""
-    stator = next((e for e in load_sheet(job.sheet_id).elements if isinstance(e, Stator)), None)
+    sheet = load_sheet(job.sheet_id)
+    stator = next((e for e in sheet.elements if isinstance(e, Stator)), None)
     if stator is None:
         raise ReadingError("This machine has no stator of its own to unplug")
     typed = {k: field(form, k)[:20] for k in STATOR_FIELDS if field(form, k)}
     try:
         judge_unplugged(stator, typed)
+        readings = readings_of(stator, sheet, typed)
     except IronProbeError as error:
-        page = charge_page(job, queries.job_log(db, job), wrong=str(error), wrong_at="stator", stator_typed=typed)
-        return templates.TemplateResponse(request, "charge.html", {"page": page}, status_code=422)
-    queries.append(
-        db,
-        job,
-        entry_id(form),
-        TestLine(
-            screen="stator", subject=stator.id, test="unplugged", typed=typed, readings=readings_of(stator, load_sheet(job.sheet_id), typed)
-        ),
-    )
+        return _refused(request, job, db, str(error), "stator", typed)
+    queries.append(db, job, entry_id(form), TestLine(screen="stator", subject=stator.id, test="unplugged", typed=typed, readings=readings))
     return RedirectResponse(f"/jobs/{job.number}/charge#stator", status_code=303)
+
+
+@router.post("/jobs/{number}/charge/bus")
+def log_bus(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """The levels along the one-wire line, kept as typed; the quiet ones are readings on the circuit."""
+    sheet = load_sheet(job.sheet_id)
+    line = bus_line(sheet)
+    if line is None:
+        raise ReadingError("This machine is not commanded over a bus")
+    keys = ["supply", *(f"{kind}:{point}" for point in line.points for kind in ("idle", "low"))]
+    typed = {k: field(form, k)[:20] for k in keys if field(form, k)}
+    try:
+        supply = parse_quantity(typed.get("supply", ""), "V").value
+        levels = read_levels(line, typed, supply)
+        if not levels:
+            raise ReadingError("No levels typed: give the quiet level and the lowest at one point of the line at least.")
+    except IronProbeError as error:
+        return _refused(request, job, db, str(error), "bus", typed)
+    typed["supply"] = f"{supply:g}"
+    lines = TestLine(screen="bus", subject=line.master.id, test="levels", typed=typed, readings=level_readings(sheet, levels))
+    queries.append(db, job, entry_id(form), lines)
+    return RedirectResponse(f"/jobs/{job.number}/charge#bus", status_code=303)
+
+
+def _refused(request: Request, job: Job, db: Session, wrong: str, at: str, typed: dict[str, str]) -> Response:
+    page = charge_page(job, queries.job_log(db, job), wrong=wrong, wrong_at=at, refused=typed, record=record_of(db, job))
+    return templates.TemplateResponse(request, "charge.html", {"page": page}, status_code=422)

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from iron_probe.core.bench.bus import BusLine, Level, Stretch, bus_line, read_levels, suspect_stretches
 from iron_probe.core.bench.charging import (
     Balance,
     Moment,
@@ -15,11 +16,14 @@ from iron_probe.core.bench.charging import (
     judge_ripple,
     maker_of,
     places_of,
+    room_v,
     subtract,
 )
+from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.bench.judged import Judged
 from iron_probe.core.bench.stator import Diode, judge_unplugged
-from iron_probe.core.circuit.elements import Alternator, Battery, Lamp, Rectifier, Stator
+from iron_probe.core.bench.typed_value import parse_quantity
+from iron_probe.core.circuit.elements import Alternator, Battery, Conditions, Lamp, Rectifier, Stator
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.diagnose.scope import Scope, states_of
@@ -27,7 +31,7 @@ from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
 from iron_probe.core.draw.trend import Strip, trend
 from iron_probe.core.errors import IronProbeError, ReadingError
 from iron_probe.machines import load_sheet
-from iron_probe.store.job_log import JobLog, LoggedReading
+from iron_probe.store.job_log import CodeLine, JobLog, LoggedReading
 from iron_probe.store.tables import Job
 from iron_probe.web.engine import Verdicts, ready, verdicts
 from iron_probe.web.job_work import conditions_of
@@ -62,7 +66,7 @@ class Cell:
         """Whether what was read lies outside the band of sound machines."""
         if self.taken is None or self.taken.reading.value is None:
             return False
-        room = max(0.03, 0.02 * abs(self.good))
+        room = room_v(self.good)
         return not self.low - room <= self.taken.reading.value <= self.high + room
 
 
@@ -74,6 +78,17 @@ class StatorBench:
     typed: dict[str, str]
     diodes: tuple[Diode, ...]
     judged: tuple[tuple[str, Judged], ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BusBench:
+    """The one-wire line: what is typed at its points, the levels judged, its members with their codes, and the stretches suspected."""
+
+    line: BusLine
+    typed: dict[str, str]
+    levels: tuple[Level, ...]
+    with_codes: tuple[str, ...]
+    stretches: tuple[Stretch, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -95,6 +110,8 @@ class ChargePage:
     ripple: tuple[LoggedReading | None, Judged | None]
     balance: tuple[Balance, ...]
     strip: Strip | None
+    record: tuple[str, Strip] | None
+    bus: BusBench | None
     both_ways: str
     commanded: Judged | None
     stator: StatorBench | None
@@ -111,7 +128,14 @@ class ChargePage:
 
 
 def charge_page(
-    job: Job, log: JobLog, shown: str = "", wrong: str = "", wrong_at: str = "", typed: str = "", stator_typed: dict[str, str] | None = None
+    job: Job,
+    log: JobLog,
+    shown: str = "",
+    wrong: str = "",
+    wrong_at: str = "",
+    typed: str = "",
+    refused: dict[str, str] | None = None,
+    record: tuple[str, Strip] | None = None,
 ) -> ChargePage:
     """Gather the board; ReadingError when the machine has no charging system."""
     sheet = load_sheet(job.sheet_id)
@@ -175,11 +199,12 @@ def charge_page(
     return ChargePage(
         job=job, sheet=sheet, log=log, maker=maker, states=states, shown=shown if shown in states else running[-1] if running else states[0], rows=rows,
         lamp=lamp, lamp_seen=looks, amps=amps, verdict=verdict, drops=tuple(drops),
-        ripple=(ripple, judge_ripple(_value(ripple), sheet.system_v) if ripple else None), balance=tuple(energy_balance(sheet, at, missing)),
+        ripple=(ripple, judge_ripple(_value(ripple), sheet.system_v, _output_share(sheet, at, maker, amps)) if ripple else None), balance=tuple(energy_balance(sheet, at, missing)),
         strip=_strip(sheet, counting, maker, running, job.temp_degc),
         commanded=_commanded(sheet, maker, running, newest),
         both_ways=_both_ways(sheet, counting, maker, running),
-        stator=_stator(sheet, log, stator_typed), word=verdicts(job, log, engine) if engine else None, prepared=engine is not None,
+        stator=_stator(sheet, log, refused if wrong_at == "stator" else None), record=record,
+        bus=_bus(sheet, log, refused if wrong_at == "bus" else None), word=verdicts(job, log, engine) if engine else None, prepared=engine is not None,
         wrong=wrong, wrong_at=wrong_at, typed=typed,
     )  # fmt: skip
 
@@ -231,6 +256,35 @@ def _both_ways(sheet: Sheet, counting: list[LoggedReading], maker: Alternator | 
         except ReadingError as error:
             return str(error)
     return ""
+
+
+def _output_share(sheet: Sheet, at: Conditions, maker: Alternator | Rectifier, amps: dict[str, LoggedReading]) -> float | None:
+    """Amps read from the output as a share of a sound machine's, in the fastest state they were read in."""
+    for state in reversed(sheet.running_states()):
+        if state in amps:
+            return _value(amps[state]) / max(abs(good_machine(sheet, state, at).expected_amps(f"{maker.id}.output")[0]), 1e-6)
+    return None
+
+
+def _bus(sheet: Sheet, log: JobLog, refused: dict[str, str] | None) -> BusBench | None:
+    line = bus_line(sheet)
+    if line is None:
+        return None
+    kept = [t for k, t in log.tests("bus") if k.epoch == log.epoch]
+    typed = refused if refused is not None else dict(kept[-1].typed) if kept else {}
+    try:
+        levels = read_levels(line, typed, parse_quantity(typed.get("supply") or str(sheet.system_v), "V").value)
+    except IronProbeError:
+        levels = []
+    named = {e for _, code in log.lines(CodeLine) for e in code.elements}
+    with_codes = tuple(m.id for m, _ in line.members if m.id in named)
+    return BusBench(
+        line=line,
+        typed=typed,
+        levels=tuple(levels),
+        with_codes=with_codes,
+        stretches=tuple(suspect_stretches(line, levels, with_codes)) if levels or with_codes else (),
+    )
 
 
 def _value(logged: LoggedReading | None) -> float:

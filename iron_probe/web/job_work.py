@@ -1,10 +1,12 @@
 """A job's log put to the core: the drop work, what is owed after a repair, and the step to take now."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from iron_probe.core.bench.allowance import School
+from iron_probe.core.bench.charging import room_v
 from iron_probe.core.bench.drop import DropReading
-from iron_probe.core.bench.drop_board import DropBoard, drop_board
+from iron_probe.core.bench.drop_board import DropBoard, drop_board, good_machine
 from iron_probe.core.bench.retest import Compared, Outcome, compare
 from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.sheet import Sheet
@@ -97,7 +99,24 @@ def _compared(job: Job, sheet: Sheet, log: JobLog) -> tuple[Compared, ...]:
         repeat = after.get((red, black))
         after_v = None if repeat is None or repeat.verdict.value not in ("within", "over") else repeat.reading.drop_v
         found.append(compare(red, black, state, j.reading.drop_v, after_v, j.allowance_v))
-    return tuple(found)
+    return (*found, *_compared_running(job, sheet, log))
+
+
+def _compared_running(job: Job, sheet: Sheet, log: JobLog) -> Iterator[Compared]:
+    """Every voltage read with the engine running before the last repair, against its latest repeat since and the band of sound machines."""
+
+    def latest(readings: list[LoggedReading]) -> dict[tuple[str, str, str], float]:
+        return {
+            (r.reading.red or "", r.reading.black or "", r.reading.state): r.reading.value or 0.0
+            for r in readings
+            if r.reading.instrument is Instrument.VOLTMETER and sheet.states[r.reading.state].rpm
+        }
+
+    after = latest(log.counting(log.epoch))
+    for place, before_v in latest([r for r in log.readings if r.counts and r.epoch < log.epoch]).items():
+        good, low, high = good_machine(sheet, place[2], conditions_of(job)).expected(*place[:2])
+        room = room_v(good)
+        yield compare(*place, before_v, after.get(place), high + room, low - room)
 
 
 def work_of(job: Job, log: JobLog) -> Work:

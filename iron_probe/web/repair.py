@@ -6,6 +6,7 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
 from iron_probe.core.bench.control.after_repair import Todo, todos
+from iron_probe.core.diagnose.scope import Scope
 from iron_probe.store import queries
 from iron_probe.store.job_log import RepairLine, TickLine
 from iron_probe.store.tables import now
@@ -33,12 +34,19 @@ def todo_list(work: Work) -> list[TodoShown]:
     return [TodoShown(todo=t, done=ticked.get(t.id, False)) for t in todos([e for e in work.sheet.elements if e.id in replaced])]
 
 
+def worked_on(work: Work, kind: Scope) -> bool:
+    """Whether this epoch has readings of a kind of work: with the engine running for charging, any for starting."""
+    running = {r.reading.state for r in work.log.counting(work.log.epoch)} & set(work.sheet.running_states())
+    return kind is Scope.STARTING or bool(running)
+
+
 def _page(request: Request, job: CurrentJob, db: Db, text: str = "", wrong: str = "") -> Response:
     work = work_of(job, queries.job_log(db, job))
-    engine = ready(job)
     named = work.board.element_of(work.board.culprits()[0]) if work.board.culprits() else None
-    if named is None and engine is not None:
-        named = verdicts(job, work.log, engine).posterior.found
+    for kind in Scope:
+        engine = ready(job, work=kind) if named is None and worked_on(work, kind) else None
+        if engine is not None:
+            named = verdicts(job, work.log, engine).posterior.found
     context = {"work": work, "job": job, "text": text, "wrong": wrong, "todos": todo_list(work), "named": named}
     return templates.TemplateResponse(request, "repair.html", context, status_code=422 if wrong else 200)
 

@@ -5,16 +5,29 @@ from datetime import UTC, datetime, timedelta
 import numpy as np
 import pytest
 
-from iron_probe.core.bench.charging import Moment, band, energy_balance, judge_charge_drop, judge_output, judge_ripple, places_of, subtract
+from iron_probe.core.bench.bus import bus_line, judge_level, suspect_stretches
+from iron_probe.core.bench.charging import (
+    Moment,
+    band,
+    energy_balance,
+    has_charging,
+    judge_charge_drop,
+    judge_output,
+    judge_ripple,
+    peak_to_peak_v,
+    places_of,
+    subtract,
+)
 from iron_probe.core.bench.judged import Verdict
-from iron_probe.core.bench.stator import judge_matrix, judge_pair_ohms, judge_pair_volts, read_matrix
-from iron_probe.core.circuit.elements import Conditions
-from iron_probe.core.circuit.network import network_of
+from iron_probe.core.bench.stator import judge_matrix, judge_pair_ohms, judge_pair_volts, read_matrix, readings_of
+from iron_probe.core.circuit.elements import Conditions, Stator
+from iron_probe.core.circuit.network import Floats, network_of
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.fault_modes import fault_modes, find_mode
 from iron_probe.core.diagnose.scope import Scope
+from iron_probe.core.diagnose.unplugged import shown_alone
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.solution import Solution
@@ -34,7 +47,7 @@ def posts(solution: Solution) -> float:
     return float(solution.between(sheet.plus, sheet.minus)[0])
 
 
-CHARGING = [i for i in sheet_ids() if load_sheet(i).running_states()]
+CHARGING = [i for i in sheet_ids() if has_charging(load_sheet(i))]
 
 
 def test_fourteen_sheets_charge() -> None:
@@ -208,3 +221,85 @@ def test_an_alternator_is_not_condemned_before_its_small_wires_are_read() -> Non
     assert before.suspects[0].element == "alternator"
     assert before.found is None
     assert case.posterior([*dead, Reading(red="alt.L", black="alt.case", state="fast", value=1.1)]).found == "alternator"
+
+
+def test_a_machine_without_a_charging_system_lives_on_its_battery() -> None:
+    sheet = load_sheet("training-kart")
+    assert not has_charging(sheet)
+    idle = energy_balance(sheet, Conditions(), 0.0)[0]
+    assert idle.can_give_a == 0
+    assert idle.lasts_hours == pytest.approx(0.5 * 9 * 0.95 / -idle.battery_a)
+
+
+@pytest.mark.parametrize(("sheet_id", "share"), [("green-mower", 2.0), ("piste-sled", 2 / 3)])
+def test_an_unplugged_stator_reads_as_it_is_joined(sheet_id: str, share: float) -> None:
+    """Pairs in star are two windings in line, in delta one beside the two others; an open winding shows in ohms and AC volts."""
+    network = network_of(load_sheet(sheet_id))
+    stator = next(e for e in network.sheet.elements if isinstance(e, Stator))
+    fast = network.sheet.running_states()[-1]
+
+    def read(instrument: Instrument, red: str, black: str, values: Floats) -> float:
+        reading = Reading(instrument=instrument, red=red, black=black, state=fast, value=0.0)
+        return float(shown_alone(network, reading, values.__getitem__)[0])
+
+    sound = network.nominal[:, None]
+    assert read(Instrument.OHMMETER, stator.p1, stator.p2, sound) == pytest.approx(share * stator.phase_mohm / 1000, rel=1e-6)
+    assert read(Instrument.OHMMETER, stator.p3, stator.case, sound) > 1e7
+    expected = stator.pair_v_per_krpm * network.sheet.states[fast].rpm / 1000
+    assert read(Instrument.AC_VOLTS, stator.p2, stator.p3, sound) == pytest.approx(expected, rel=1e-6)
+    opened = sound.copy()
+    find_mode(fault_modes(network), stator.id, "phase_1_open").apply(opened, np.ones(1))
+    volts, ohms = (read(i, stator.p1, stator.p2, opened) for i in (Instrument.AC_VOLTS, Instrument.OHMMETER))
+    if stator.joined == "star":
+        assert volts == 0
+        assert ohms > 1e7
+    else:  # the other two windings still make the pair's volts, over twice the ohms of one
+        assert volts == pytest.approx(expected, rel=0.01)
+        assert ohms == pytest.approx(2 * stator.phase_mohm / 1000, rel=1e-3)
+        assert "1-2 is twice" in judge_pair_ohms([ohms, 0.4, 0.4], 0.0, "delta").text
+
+
+def test_stator_ohms_typed_on_the_board_accuse_the_stator() -> None:
+    sheet = load_sheet("green-mower")
+    stator = next(e for e in sheet.elements if isinstance(e, Stator))
+    typed = {
+        "leads": "0.2",
+        "p12": "0.70",
+        "p23": "OL",
+        "p31": "OL",
+        "ground": "OL",
+        "rpm": "3100",
+        "v12": "33.8",
+        "v23": "0.4",
+        "v31": "0.3",
+    }
+    readings = readings_of(stator, sheet, typed)
+    assert next(r.value for r in readings if r.instrument is Instrument.AC_VOLTS) == pytest.approx(33.8 * 3000 / 3100)
+    assert readings[0].value == pytest.approx(0.5)
+    low = Reading(red=sheet.plus, black=sheet.minus, state="fast", value=12.9)
+    found = Case(Ensemble(sheet, work=Scope.CHARGING)).posterior([low, *readings])
+    assert (found.found, found.suspects[0].mode) == ("stator", "phase_3_open")
+
+
+def test_a_meters_rms_is_brought_to_peak_to_peak() -> None:
+    wave = np.interp(np.linspace(0, 1, 1001), [0, 0.5, 1], [0, 0.4, 0])
+    assert peak_to_peak_v(float(np.std(wave))) == pytest.approx(0.4, rel=0.01)
+    assert "nearer to one diode shorted" in judge_ripple(0.9, 12, 0.5).text
+    assert "nearer to one diode open" in judge_ripple(0.9, 12, 0.75).text
+
+
+VAN_LINE = [("ecu.bus", 12.4, 0.9), ("plug.bus", 12.1, 1.0)]
+
+
+def test_the_bus_fault_lies_where_the_swing_is_lost() -> None:
+    line = bus_line(load_sheet("parcel-van"))
+    assert line is not None
+    levels = [judge_level(*at, 12.6) for at in (*VAN_LINE, ("alt.bus", 11.2, 5.0))]
+    assert [v.judged.verdict for v in levels] == [Verdict.GOOD, Verdict.GOOD, Verdict.BAD]
+    assert levels[2].missing_v == pytest.approx(6.4)
+    assert [s.elements for s in suspect_stretches(line, levels, [])] == [("bus-splice",)]
+    assert [s.elements for s in suspect_stretches(line, [], ["alternator", "fan-module"])] == [("bus-wire",)]
+    answering = [judge_level(*at, 12.6) for at in (*VAN_LINE, ("alt.bus", 12.0, 1.1))]
+    assert [s.elements for s in suspect_stretches(line, answering, ["alternator"])] == [("alternator",)]
+    with pytest.raises(ReadingError, match="swap the two"):
+        judge_level("alt.bus", 2.0, 9.0, 12.6)

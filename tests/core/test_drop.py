@@ -101,6 +101,12 @@ def test_schools_differ_and_24_v_doubles(minibus: Sheet) -> None:
     assert limits_for(School.COMMON, minibus.model_copy(update={"system_v": 24})).side_v == 2 * common.side_v
 
 
+def test_retest_against_a_band_asks_for_no_less() -> None:
+    assert compare("a", "b", "fast", 12.4, 14.2, 14.8, 13.9).outcome is Outcome.WITHIN
+    assert compare("a", "b", "fast", 12.4, 13.2, 14.8, 13.9).outcome is Outcome.STILL_OVER
+    assert compare("a", "b", "fast", 14.2, 15.6, 14.8, 13.9).outcome is Outcome.WORSE
+
+
 @pytest.mark.parametrize(
     ("before", "after", "outcome"),
     [

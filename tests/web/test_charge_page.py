@@ -51,3 +51,43 @@ def test_the_matrix_names_a_shorted_diode(visitor: Visitor) -> None:
 def test_machines_without_a_stator_say_so(visitor: Visitor) -> None:
     path = take_in(visitor, "estate-car")
     assert "no stator of its own" in visitor.submit(path + "/stator", leads="0.1")
+
+
+def test_the_stator_form_is_taken_whole_and_its_figures_are_evidence(visitor: Visitor) -> None:
+    path = take_in(visitor, "green-mower")
+    visitor.submit(path + "/stator", leads="0.1", p12="0.6", p23="0.6", p31="0.6")
+    page = visitor.submit(path + "/stator", leads="0.1", p12="0.6", p23="OL", p31="OL")
+    assert "phase 3 is open" in page
+    report = visitor.get(path.replace("/charge", "/report")).text
+    assert report.count("corrected by 4") == 3
+
+
+def test_the_bus_line_is_read_point_by_point(visitor: Visitor) -> None:
+    path = take_in(visitor, "parcel-van")
+    good = {"idle:ecu.bus": "12.3", "low:ecu.bus": "0.8", "idle:plug.bus": "12.2", "low:plug.bus": "0.9"}
+    page = visitor.submit(path + "/bus", supply="12.6", **good, **{"idle:alt.bus": "11.8", "low:alt.bus": "6"})
+    assert "Look at bus plug at radiator" in page
+    page = visitor.submit(path + "/bus", supply="12.6", **good, **{"idle:alt.bus": "11.8"})
+    assert visitor.last.status_code == 422
+    assert "type both levels" in page
+    assert 'value="11.8"' in page
+    assert "Nothing was changed" in visitor.submit(take_in(visitor, "estate-car") + "/bus", supply="12")
+
+
+def test_ripple_by_an_ac_meter_and_a_kart_that_makes_no_current(visitor: Visitor) -> None:
+    path = take_in(visitor, "estate-car")
+    page = visitor.submit(path + "/readings", at="ripple", instrument="ripple", branch="alternator", state="loaded", value="", rms="0.26")
+    assert "0.90 V peak to peak: a diode" in page
+    kart = visitor.get(take_in(visitor, "training-kart")).text
+    assert "total loss" in kart
+    assert "1.4 A" in kart
+
+
+def test_running_readings_are_asked_for_again_after_a_repair(visitor: Visitor) -> None:
+    path = take_in(visitor, "estate-car")
+    volts(visitor, path, "bat.plus", "bat.minus", "fast", "12.4")
+    job = path.removesuffix("/charge")
+    page = visitor.submit(job + "/repairs", text="fitted the charge lamp bulb", elements="charge-lamp")
+    assert "Measure again" in page
+    volts(visitor, path, "bat.plus", "bat.minus", "fast", "14.2")
+    assert "within limit" in visitor.get(job + "/repair").text

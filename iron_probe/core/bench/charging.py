@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from math import sqrt
 
 from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.bench.judged import Judged, Verdict
@@ -10,6 +11,7 @@ from iron_probe.core.circuit.charging import SET_V_PER_K
 from iron_probe.core.circuit.elements import Alternator, Battery, Conditions, FieldRegulator, Rectifier
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.fault_modes import ONE_DIODE_OPEN, ONE_DIODE_SHORTED
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.solve.generate import BUS_SHARE, DEFAULT_V
 from iron_probe.core.solve.stamp import full_output
@@ -31,6 +33,8 @@ TOGETHER_S = 120.0
 """Readings further apart than this [s] are not one moment."""
 CHARGED_SHARE = 0.85
 """Amp-hours given back of those put in (lead-acid, common practice)."""
+TOTAL_LOSS_SHARE = 0.5
+"""Of what a battery holds, what may go before it no longer starts the engine (common practice)."""
 SOURCE = "common practice, no source"
 
 
@@ -105,13 +109,21 @@ def judge_charge_drop(side: str, drop_v: float, amps: float | None, rated_a: flo
     return Judged(verdict=Verdict.GOOD, text=text, limit=limit, source=SOURCE)
 
 
-def judge_ripple(ripple_v: float, system_v: float) -> Judged:
-    """Peak-to-peak ripple across the battery while charging."""
+def peak_to_peak_v(rms_v: float) -> float:
+    """Peak-to-peak [V] of a ripple an AC meter shows as `rms_v`: a triangle's 2√3, to which a battery rounds a bridge's ripple."""
+    return 2 * sqrt(3) * rms_v
+
+
+def judge_ripple(ripple_v: float, system_v: float, output_share: float | None = None) -> Judged:
+    """Peak-to-peak ripple across the battery while charging; `output_share` of the amps a sound machine gives there tells which diode."""
     most = RIPPLE_V * system_v / 12
     bad = ripple_v > most
     text = f"{ripple_v:.2f} V peak to peak: " + (
         "a diode is open or shorted, unless the battery is parted." if bad else "the bridge is whole."
     )
+    if bad and output_share is not None:
+        nearer_open = abs(output_share - ONE_DIODE_OPEN[0]) < abs(output_share - ONE_DIODE_SHORTED[0])
+        text += f" {output_share:.0%} of the amps are left, nearer to one diode {'open' if nearer_open else 'shorted'} ({ONE_DIODE_OPEN[0]:.0%} open, {ONE_DIODE_SHORTED[0]:.0%} shorted)."
     return Judged(verdict=Verdict.BAD if bad else Verdict.GOOD, text=text, limit=f"{most:.2f} V", source=SOURCE)
 
 
@@ -168,13 +180,15 @@ def subtract(output: Moment, battery: Moment) -> float:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Balance:
     """Energy in one running state: what the machine can give at this speed [A], what the loads take, what is left for the battery
-    (below zero it empties), and the hours to give back some amp-hours (None when nothing is left)."""
+    (below zero it empties), and the hours to give back some amp-hours (None when nothing is left);
+    `lasts_hours` until a battery that empties no longer starts it."""
 
     state: str
     can_give_a: float
     loads_a: float
     battery_a: float
     hours: float | None
+    lasts_hours: float | None = None
 
 
 def energy_balance(sheet: Sheet, at: Conditions, missing_ah: float) -> list[Balance]:
@@ -195,6 +209,7 @@ def energy_balance(sheet: Sheet, at: Conditions, missing_ah: float) -> list[Bala
                 loads_a=given - into,
                 battery_a=into,
                 hours=missing_ah / CHARGED_SHARE / into if into > 0.5 else None,
+                lasts_hours=TOTAL_LOSS_SHARE * battery.capacity_ah * battery.charge / -into if into < 0 else None,
             )
         )
     return found
@@ -233,6 +248,16 @@ def places_of(sheet: Sheet, at: Conditions, states: Sequence[str]) -> list[Place
         good = tuple((state, *good_machine(sheet, state, at).expected(red, black)) for state in states)
         found.append(Place(key=key, title=title, red=red, black=black, says=says, good=good))
     return found
+
+
+def room_v(good_v: float) -> float:
+    """Volts beyond the band of sound machines that a reading may lie before it is odd: meter and contact."""
+    return max(0.03, 0.02 * abs(good_v))
+
+
+def has_charging(sheet: Sheet) -> bool:
+    """Whether the machine makes its own current; one without lives on its battery (total loss)."""
+    return any(isinstance(e, Alternator | Rectifier) for e in sheet.elements)
 
 
 def maker_of(sheet: Sheet) -> Alternator | Rectifier:

@@ -8,7 +8,7 @@ class Outcome(StrEnum):
     """What a repair did to one reading."""
 
     WITHIN = "within limit"
-    STILL_OVER = "improved but still over"
+    STILL_OVER = "improved but still off"
     UNCHANGED = "unchanged"
     WORSE = "worse"
     OPEN = "not retested"
@@ -22,25 +22,33 @@ CHANGE_SHARE = 0.15
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Compared:
-    """One stretch before and after [V], held against what it may lose."""
+    """One place before and after [V], held against the most and (None: as much the other way) the least it may read."""
 
     red: str
     black: str
     state: str
     before_v: float
     after_v: float | None
-    allowance_v: float
+    most_v: float
+    least_v: float | None
     outcome: Outcome
 
 
-def compare(red: str, black: str, state: str, before_v: float, after_v: float | None, allowance_v: float) -> Compared:
+def compare(
+    red: str, black: str, state: str, before_v: float, after_v: float | None, most_v: float, least_v: float | None = None
+) -> Compared:
     """Judge a retest; `after_v` None means it is still owed."""
+    floor = -most_v if least_v is None else least_v
+
+    def off(volts: float) -> float:
+        return max(volts - most_v, floor - volts, 0.0)
+
     if after_v is None:
         outcome = Outcome.OPEN
-    elif abs(after_v) <= allowance_v:
+    elif not off(after_v):
         outcome = Outcome.WITHIN
     else:
-        change = abs(before_v) - abs(after_v)
-        noise = max(CHANGE_V, CHANGE_SHARE * abs(before_v))
+        change = off(before_v) - off(after_v)
+        noise = max(CHANGE_V, CHANGE_SHARE * off(before_v))
         outcome = Outcome.STILL_OVER if change > noise else Outcome.WORSE if change < -noise else Outcome.UNCHANGED
-    return Compared(red=red, black=black, state=state, before_v=before_v, after_v=after_v, allowance_v=allowance_v, outcome=outcome)
+    return Compared(red=red, black=black, state=state, before_v=before_v, after_v=after_v, most_v=most_v, least_v=least_v, outcome=outcome)

@@ -41,8 +41,19 @@ CAPACITY_SHARE = 0.12
 """What Peukert's exponent and the load leave open in a capacity (`core/bench/battery/capacity.py`)."""
 OHM_FLOOR, OVER_OHM = 0.06, 20e6
 """What contact and lead zero leave open on ohms [Ω]; over the second a hand meter shows over range (common practice)."""
+AC_FLOOR_V, AC_SHARE = 0.4, 0.05
+"""What a dead phase still picks up [V], and what the speed leaves open in AC volts (common practice)."""
 RIPPLE_SHARE, RIPPLE_FLOOR_V = 0.35, 0.04
 """Ripple hangs on load and speed: share and floor [V] (common practice)."""
+WIDTHS = {
+    Instrument.TESTER: (TESTER_SHARE, TESTER_FLOOR_OHM),
+    Instrument.CAPACITY: (CAPACITY_SHARE, 1.0),
+    Instrument.RIPPLE: (RIPPLE_SHARE, RIPPLE_FLOOR_V),
+    Instrument.AC_VOLTS: (AC_SHARE, AC_FLOOR_V),
+    Instrument.OHMMETER: (METER_SHARE + MODEL_SHARE, OHM_FLOOR),
+    Instrument.CLAMP: (CLAMP_SHARE + MODEL_SHARE, CLAMP_FLOOR_A),
+}
+"""Share and floor of each instrument's likelihood; all others are volts."""
 WIDEST = {Instrument.CLAMP: 1000.0, Instrument.TESTER: 0.2, Instrument.CAPACITY: 500.0, Instrument.RIPPLE: 5.0}
 """Span [A, Ω, Ah] over which a slip may fall; volts: 2.2 times the system's."""
 LOAD_A = 100.0
@@ -100,18 +111,13 @@ def predict(reading: Reading, network: Network, prediction: Prediction) -> Float
 
 def scale_of(reading: Reading, predicted: Floats) -> Floats:
     """Width (V,) of the likelihood [V or A] about what is predicted."""
-    step = reading.resolution / np.sqrt(12)
-    if reading.instrument is Instrument.TESTER:
-        return np.hypot(TESTER_FLOOR_OHM, TESTER_SHARE * predicted)
-    if reading.instrument is Instrument.RIPPLE:
-        return np.hypot(RIPPLE_FLOOR_V, RIPPLE_SHARE * predicted)
-    if reading.instrument is Instrument.CAPACITY:
-        return np.hypot(1.0, CAPACITY_SHARE * predicted)
-    if reading.instrument is Instrument.OHMMETER:
-        return np.hypot(OHM_FLOOR, (METER_SHARE + MODEL_SHARE) * predicted)
-    if reading.instrument is Instrument.CLAMP:
-        return np.sqrt(step**2 + CLAMP_FLOOR_A**2 + ((CLAMP_SHARE + MODEL_SHARE) * predicted) ** 2)
-    return np.sqrt(step**2 + MODEL_FLOOR_V**2 + ((METER_SHARE + MODEL_SHARE) * predicted) ** 2)
+    share, floor = width_of(reading.instrument)
+    return np.sqrt(reading.resolution**2 / 12 + floor**2 + (share * predicted) ** 2)
+
+
+def width_of(instrument: Instrument) -> tuple[float, float]:
+    """Error of a reading and of the model together: its share of the figure, and its floor in the instrument's unit."""
+    return WIDTHS.get(instrument, (METER_SHARE + MODEL_SHARE, MODEL_FLOOR_V))
 
 
 def slip_chance(reading: Reading) -> float:

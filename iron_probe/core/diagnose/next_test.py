@@ -12,17 +12,8 @@ from iron_probe.core.circuit.elements import Starter
 from iron_probe.core.circuit.network import Floats
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
-from iron_probe.core.diagnose.evidence import OF_PART, Instrument, Reading
-from iron_probe.core.diagnose.likelihood import (
-    CLAMP_FLOOR_A,
-    CLAMP_SHARE,
-    METER_SHARE,
-    MODEL_FLOOR_V,
-    MODEL_SHARE,
-    RIPPLE_FLOOR_V,
-    RIPPLE_SHARE,
-    predict,
-)
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.likelihood import predict, width_of
 from iron_probe.core.diagnose.own_test import own_test, proofs, unproven
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope
@@ -154,7 +145,7 @@ def _outcomes(ensemble: Ensemble, book: TestBook, numbers: Sequence[int], chosen
             source = kept.own_ohm[red] + kept.own_ohm[black]
             shown = (kept.volts[red] - kept.volts[black]) * (METER_INPUT_OHM / (METER_INPUT_OHM + source))
             blur = book.blur[[n for _, n in volts]].astype(np.float32)[:, None]
-            outcomes[[row for row, _ in volts]] = _stepped(shown, METER_SHARE + MODEL_SHARE, MODEL_FLOOR_V, blur)
+            outcomes[[row for row, _ in volts]] = _stepped(shown, *width_of(Instrument.VOLTMETER), blur)
         for row, n in here:
             reading = book.candidates[n].reading
             if reading.instrument in ALONE:
@@ -190,12 +181,7 @@ def _outcome(reading: Reading, predicted: Floats, blur: float) -> NDArray[np.int
     """
     if reading.value is None:
         return predicted.astype(np.int32)
-    if reading.instrument in OF_PART:
-        return _stepped(predicted, RIPPLE_SHARE, RIPPLE_FLOOR_V, blur)
-    share, floor = (
-        (CLAMP_SHARE + MODEL_SHARE, CLAMP_FLOOR_A) if reading.instrument is Instrument.CLAMP else (METER_SHARE + MODEL_SHARE, MODEL_FLOOR_V)
-    )
-    return _stepped(predicted, share, floor, blur)
+    return _stepped(predicted, *width_of(reading.instrument), blur)
 
 
 def information_bits(outcomes: NDArray[np.int32], labels: NDArray[np.int64]) -> Floats:
