@@ -172,7 +172,7 @@ class JobLog:
         return [(k, k.line) for k in self.others if isinstance(k.line, kind)]
 
 
-TAKEN_WHOLE = ("stator", "bus")
+TAKEN_WHOLE = ("stator",)
 """Screens whose form is sent whole each time: the newest of an epoch stands for those before it."""
 
 

@@ -5,7 +5,7 @@ from fastapi.responses import RedirectResponse
 from sqlmodel import Session
 from starlette.datastructures import FormData
 
-from iron_probe.core.bench.bus import bus_line, level_readings, read_levels
+from iron_probe.core.bench.bus import bus_line, read_levels
 from iron_probe.core.bench.charging import band, energy_balance, has_charging, maker_of, peak_to_peak_v
 from iron_probe.core.bench.stator import judge_unplugged, readings_of
 from iron_probe.core.bench.typed_value import parse_quantity
@@ -104,7 +104,7 @@ def log_stator(request: Request, job: CurrentJob, db: Db, form: Form) -> Respons
 
 @router.post("/jobs/{number}/charge/bus")
 def log_bus(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
-    """The levels along the one-wire line, kept as typed; the quiet ones are readings on the circuit."""
+    """The levels along the one-wire line, kept as typed: where the swing is lost raises what lies there."""
     sheet = load_sheet(job.sheet_id)
     line = bus_line(sheet)
     if line is None:
@@ -119,8 +119,7 @@ def log_bus(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     except IronProbeError as error:
         return _refused(request, job, db, str(error), "bus", typed)
     typed["supply"] = f"{supply:g}"
-    lines = TestLine(screen="bus", subject=line.master.id, test="levels", typed=typed, readings=level_readings(sheet, levels))
-    queries.append(db, job, entry_id(form), lines)
+    queries.append(db, job, entry_id(form), TestLine(screen="bus", subject=line.master.id, test="levels", typed=typed))
     return RedirectResponse(f"/jobs/{job.number}/charge#bus", status_code=303)
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from iron_probe.core.bench.bus import BusLine, Level, Stretch, bus_line, read_levels, suspect_stretches
+from iron_probe.core.bench.bus import BusLine, Level, Stretch, bus_line, suspect_stretches
 from iron_probe.core.bench.charging import (
     Balance,
     Moment,
@@ -22,7 +22,6 @@ from iron_probe.core.bench.charging import (
 from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.bench.judged import Judged
 from iron_probe.core.bench.stator import Diode, judge_unplugged
-from iron_probe.core.bench.typed_value import parse_quantity
 from iron_probe.core.circuit.elements import Alternator, Battery, Conditions, Lamp, Rectifier, Stator
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument
@@ -35,6 +34,7 @@ from iron_probe.store.job_log import CodeLine, JobLog, LoggedReading
 from iron_probe.store.tables import Job
 from iron_probe.web.engine import Verdicts, ready, verdicts
 from iron_probe.web.job_work import conditions_of
+from iron_probe.web.leaning import levels_of
 
 MISSING_SHARE = 0.3
 STATOR_FIELDS = (
@@ -270,12 +270,7 @@ def _bus(sheet: Sheet, log: JobLog, refused: dict[str, str] | None) -> BusBench 
     line = bus_line(sheet)
     if line is None:
         return None
-    kept = [t for k, t in log.tests("bus") if k.epoch == log.epoch]
-    typed = refused if refused is not None else dict(kept[-1].typed) if kept else {}
-    try:
-        levels = read_levels(line, typed, parse_quantity(typed.get("supply") or str(sheet.system_v), "V").value)
-    except IronProbeError:
-        levels = []
+    typed, levels = levels_of(log, sheet) if refused is None else (refused, [])
     named = {e for _, code in log.lines(CodeLine) for e in code.elements}
     with_codes = tuple(m.id for m, _ in line.members if m.id in named)
     return BusBench(

@@ -10,7 +10,6 @@ from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.bench.typed_value import parse_quantity
 from iron_probe.core.circuit.elements import Alternator, Conductor, Element, Joint, Module
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.evidence import Reading
 from iron_probe.core.errors import ReadingError
 
 RECESSIVE_SHARE, DOMINANT_SHARE = 0.8, 0.2
@@ -116,12 +115,6 @@ def read_levels(line: BusLine, typed: Mapping[str, str], supply_v: float) -> lis
         if idle:
             found.append(judge_level(point, parse_quantity(idle, "V").value, parse_quantity(low, "V").value, supply_v))
     return found
-
-
-def level_readings(sheet: Sheet, levels: Sequence[Level]) -> list[Reading]:
-    """The quiet levels as readings on the circuit at the fastest running state, for the engine."""
-    state = sheet.running_states()[-1]
-    return [Reading(red=level.point, black=sheet.minus, state=state, value=level.idle_v) for level in levels]
 
 
 def suspect_stretches(line: BusLine, levels: Sequence[Level], with_codes: Sequence[str]) -> list[Stretch]:
