@@ -13,7 +13,7 @@ from iron_probe.core.circuit.charging import Alternator, FieldRegulator, Rectifi
 from iron_probe.core.circuit.conductors import Material, awg_area_mm2, conductor_ohm
 from iron_probe.core.circuit.control_module import Input, Module, Output, Pull
 from iron_probe.core.circuit.element_base import Branch, BranchKind, Conditions, ElementBase, Parameter, Positions, Positive, Tag, TwoPole
-from iron_probe.core.circuit.fuses import FUSE_TOLERANCE, fuse_ohm
+from iron_probe.core.circuit.fuses import KINDS, FuseKind, fuse_ohm
 
 __all__ = [
     "Alternator",
@@ -119,11 +119,18 @@ class Fuse(TwoPole):
 
     type: Literal["fuse", "link", "breaker"]
     rating_a: Positive
+    kind: FuseKind | None = None
     r_mohm: Positive | None = None
 
+    @property
+    def make(self) -> FuseKind:
+        """Its kind: as the sheet says, or what its type usually is."""
+        usual: dict[str, FuseKind] = {"fuse": "regular", "link": "link", "breaker": "breaker"}
+        return self.kind or usual[self.type]
+
     def parameters(self, at: Conditions) -> list[Parameter]:
-        r_ohm = fuse_ohm(self.rating_a) if self.r_mohm is None else self.r_mohm / 1000
-        return [Parameter("r_ohm", r_ohm, FUSE_TOLERANCE)]
+        r_ohm = fuse_ohm(self.rating_a, self.make, at.temp_degc) if self.r_mohm is None else self.r_mohm / 1000
+        return [Parameter("r_ohm", r_ohm, KINDS[self.make][1])]
 
 
 class Switch(TwoPole):

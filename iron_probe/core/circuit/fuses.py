@@ -1,7 +1,10 @@
-"""Cold resistance of fuses by rating."""
+"""Resistance of fuses by kind and rating."""
 
 from bisect import bisect_left
 from math import exp, log
+from typing import Literal
+
+FuseKind = Literal["regular", "mini", "low_profile", "maxi", "cartridge", "link", "glass", "breaker"]
 
 BLADE_FUSE_MOHM: dict[float, float] = {
     2: 55, 3: 31, 5: 17.5, 7.5: 10.8, 10: 7.5, 15: 4.7, 20: 3.3, 25: 2.5, 30: 1.9, 40: 1.3, 60: 0.75, 80: 0.55,
@@ -11,17 +14,33 @@ BLADE_FUSE_MOHM: dict[float, float] = {
 FUSE_TOLERANCE = 0.15
 """Spread of that resistance from type to type, as a share (from memory)."""
 
+KINDS: dict[FuseKind, tuple[float, float]] = {
+    "regular": (1.0, FUSE_TOLERANCE),
+    "mini": (1.0, FUSE_TOLERANCE),
+    "low_profile": (1.05, 0.2),
+    "maxi": (1.0, 0.2),
+    "cartridge": (1.0, 0.2),
+    "link": (1.0, 0.25),
+    "glass": (1.3, 0.3),
+    "breaker": (2.0, 0.4),
+}
+"""Resistance against a blade fuse of that rating, and its spread; makers differ, so the spread is wide (from memory)."""
 
-def fuse_ohm(rating_a: float) -> float:
+PER_K = 0.0038
+"""Rise of resistance per kelvin above 20 °C: zinc and copper elements (from memory)."""
+
+
+def fuse_ohm(rating_a: float, kind: FuseKind = "regular", temp_degc: float = 20.0) -> float:
     """Cold resistance [Ω] of a fuse of `rating_a` [A, above 0].
 
     Ratings between and beyond the table follow it on a log-log line, near R ~ rating^-1.2.
-    Source: typical blade fuse data sheets (from memory), ±15 %.
+    Source: typical blade fuse data sheets (from memory), spread by KINDS.
     """
     ratings = sorted(BLADE_FUSE_MOHM)
+    factor = KINDS[kind][0] * (1 + PER_K * (temp_degc - 20))
     if rating_a in BLADE_FUSE_MOHM:
-        return BLADE_FUSE_MOHM[rating_a] / 1000
+        return factor * BLADE_FUSE_MOHM[rating_a] / 1000
     place = min(max(bisect_left(ratings, rating_a), 1), len(ratings) - 1)
     low, high = ratings[place - 1], ratings[place]
     slope = log(BLADE_FUSE_MOHM[high] / BLADE_FUSE_MOHM[low]) / log(high / low)
-    return exp(log(BLADE_FUSE_MOHM[low]) + slope * log(rating_a / low)) / 1000
+    return factor * exp(log(BLADE_FUSE_MOHM[low]) + slope * log(rating_a / low)) / 1000

@@ -76,6 +76,8 @@ class Sheet(_Strict):
     controls: dict[str, Control]
     states: Annotated[dict[str, State], Field(min_length=1)]
     allowance: Allowance | None = None
+    drain_limit_ma: Annotated[float, Field(gt=0, description="most the machine may draw asleep, where its maker says")] | None = None
+    sleep_minutes: Annotated[float, Field(gt=0, le=1440, description="longest its modules take to fall asleep")] = 25
     points: dict[Name, Point]
     elements: list[Element]
 

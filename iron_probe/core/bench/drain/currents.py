@@ -1,0 +1,200 @@
+"""Currents of the sleeping circuit from any mix of readings: best figures by constrained least squares, bounds by what must add up."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from scipy.optimize import nnls
+
+from iron_probe.core.bench.drain.feed_tree import FeedTree
+from iron_probe.core.bench.drain.fuse_drop import Interval
+from iron_probe.core.circuit.network import Floats
+
+TOTAL = "total"
+"""Name of the current out of the battery, where a reading is taken around all of one side's cables."""
+LEAST_A = 0.0005
+"""A sound draw is known to within this at the least [A]."""
+USUAL_SHARE = 0.4
+"""Sound modules asleep differ by this share of their usual draw (common practice)."""
+SIGMAS = 2.0
+"""A reading's interval lies this many standard errors either way."""
+
+
+class Way(StrEnum):
+    """How a current was come by."""
+
+    CLAMP = "clamp"
+    DROP = "fuse drop"
+    PULL = "fuse pulled"
+    PART = "plug parted"
+    SERIES = "series meter"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Taken:
+    """A current found: `number` in the job, `where` (a stretch, a consumer or TOTAL), how, and its interval [A]; `part_of` true for a
+    clamp round only one of several ground cables: the current is at least that."""
+
+    number: int
+    where: str
+    way: Way
+    amps: Interval
+    part_of: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Disagreement:
+    """Readings that cannot all be right, by number, and in words."""
+
+    numbers: tuple[int, ...]
+    text: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Currents:
+    """Every consumer's and stretch's current [A] with its bounds; the total; how much of it no reading has placed yet behind a fuse or
+    cable (`unplaced`), and readings that disagree."""
+
+    total: Interval
+    consumers: tuple[Interval, ...]
+    stretches: dict[str, Interval]
+    unplaced: Interval
+    disagreements: tuple[Disagreement, ...]
+
+    def of(self, where: str, tree: FeedTree) -> Interval:
+        """The current of a stretch, a consumer or the total."""
+        if where == TOTAL:
+            return self.total
+        return self.stretches[where] if where in self.stretches else self.consumers[tree.consumer_at(where)]
+
+
+def row_of(tree: FeedTree, where: str) -> Floats:
+    """Which consumers (n,) a place carries, 0 or 1."""
+    row = np.zeros(len(tree.consumers))
+    if where == TOTAL:
+        row[:] = 1.0
+    elif where in tree.behind:
+        row[list(tree.behind[where])] = 1.0
+    else:
+        row[tree.consumer_at(where)] = 1.0
+    return row
+
+
+def least_squares(tree: FeedTree, taken: Sequence[Taken]) -> Floats:
+    """Consumers' currents (n,) [A], none below zero, that fit the readings best by their errors and lie near what is usual.
+
+    What a consumer may stray from its usual draw grows with the excess there is to place and with how often its kind is the drain.
+    """
+    usual = np.array([c.usual_a for c in tree.consumers])
+    weight = np.array([c.weight for c in tree.consumers])
+    exact = [t for t in taken if not t.part_of]
+    most = max([t.amps.best for t in exact if t.where == TOTAL] or [t.amps.best for t in exact] or [0.0])
+    excess = max(most - usual.sum(), LEAST_A)
+    stray = np.hypot(np.hypot(LEAST_A, USUAL_SHARE * usual), excess * np.sqrt(weight / weight.sum()))
+    rows, wanted = [np.diag(1 / stray)], [usual / stray]
+    for t in exact:
+        error = max(t.amps.width / (2 * SIGMAS), 1e-6)
+        rows.append(row_of(tree, t.where)[None] / error)
+        wanted.append(np.array([t.amps.best / error]))
+    found, _ = nnls(np.concatenate(rows), np.concatenate(wanted))
+    return np.asarray(found)
+
+
+def solve_currents(tree: FeedTree, taken: Sequence[Taken]) -> Currents:
+    """Best figures and bounds. The bounds are exact for a tree: two passes, from the consumers up and from the battery down."""
+    best = least_squares(tree, taken)
+    low = dict.fromkeys([*tree.behind, TOTAL], 0.0)
+    high = dict.fromkeys([*tree.behind, TOTAL], np.inf)
+    own_low, own_high = [0.0] * len(tree.consumers), [np.inf] * len(tree.consumers)
+    for t in taken:
+        if t.where in low:
+            low[t.where] = max(low[t.where], t.amps.low)
+            high[t.where] = high[t.where] if t.part_of else min(high[t.where], t.amps.high)
+        else:
+            k = tree.consumer_at(t.where)
+            own_low[k], own_high[k] = max(own_low[k], t.amps.low), min(own_high[k], t.amps.high)
+    children, at = _children(tree)
+    order = [TOTAL, *(s.branch for s in tree.stretches)]
+    for name in reversed(order):
+        low[name] = max(low[name], sum(low[c] for c in children[name]) + sum(own_low[k] for k in at[name]))
+        high[name] = min(high[name], sum(high[c] for c in children[name]) + sum(own_high[k] for k in at[name]))
+    disagreements = _disagreements(tree, taken, low, high)
+    for name in order:  # what is left for one of several once the others have their least or their most
+        parts = [*((low[c], high[c]) for c in children[name]), *((own_low[k], own_high[k]) for k in at[name])]
+        least, most = sum(a for a, _ in parts), [b for _, b in parts]
+        endless = sum(np.isinf(b) for b in most)
+        whole = sum(b for b in most if not np.isinf(b))
+        ceiling, floor = max(high[name], low[name]), low[name]
+
+        def squeezed(
+            a: float,
+            b: float,
+            ceiling: float = ceiling,
+            floor: float = floor,
+            least: float = least,
+            endless: int = endless,
+            whole: float = whole,
+        ) -> tuple[float, float]:
+            rest = np.inf if endless - np.isinf(b) > 0 else whole - (0.0 if np.isinf(b) else b)
+            return max(a, floor - rest), max(a, min(b, ceiling - (least - a)))
+
+        for c in children[name]:
+            low[c], high[c] = squeezed(low[c], high[c])
+        for k in at[name]:
+            own_low[k], own_high[k] = squeezed(own_low[k], own_high[k])
+    consumers = tuple(_between(a, float(x), b) for a, x, b in zip(own_low, best, own_high, strict=True))
+    stretches = {name: _between(low[name], float(best[list(tree.behind[name])].sum()), high[name]) for name in tree.behind}
+    total = _between(low[TOTAL], float(best.sum()), high[TOTAL])
+    placed = [(low[c], high[c]) for c in children[TOTAL]]
+    unplaced = Interval(
+        low=max(total.low - sum(b for _, b in placed), 0.0),
+        best=max(total.best - sum(a for a, _ in placed), 0.0),
+        high=max(total.high - sum(a for a, _ in placed), 0.0),
+    )
+    return Currents(total=total, consumers=consumers, stretches=stretches, unplaced=unplaced, disagreements=disagreements)
+
+
+def _between(low: float, best: float, high: float) -> Interval:
+    return Interval(low=low, best=min(max(best, low), high), high=high)
+
+
+def _children(tree: FeedTree) -> tuple[dict[str, list[str]], dict[str, list[int]]]:
+    """Below the battery and below each stretch: stretches, and consumers by number."""
+    name_of = {tree.root: TOTAL, **{s.lower: s.branch for s in tree.stretches}}
+    children: dict[str, list[str]] = {name: [] for name in name_of.values()}
+    at: dict[str, list[int]] = {name: [] for name in name_of.values()}
+    for s in tree.stretches:
+        children[name_of[s.upper]].append(s.branch)
+    for k, consumer in enumerate(tree.consumers):
+        at[name_of[consumer.point]].append(k)
+    return children, at
+
+
+def _disagreements(tree: FeedTree, taken: Sequence[Taken], low: dict[str, float], high: dict[str, float]) -> tuple[Disagreement, ...]:
+    """Readings of a place against those of what feeds it: no branch carries more than its feed."""
+    found = []
+    for t in taken:
+        feeds = [TOTAL, *(s.branch for s in tree.stretches if t.where in tree.behind and tree.behind[t.where] < tree.behind[s.branch])]
+        for other in taken:
+            if other.where in feeds and other.where != t.where and not other.part_of and t.amps.low > other.amps.high * 1.0001 + 1e-9:
+                place = "the total" if other.where == TOTAL else tree.element(other.where).title
+                found.append(
+                    Disagreement(
+                        numbers=(t.number, other.number),
+                        text=f"reading {t.number} shows at least {1000 * t.amps.low:.0f} mA, more than {place} in reading {other.number} "
+                        f"({1000 * other.amps.high:.0f} mA at most): zero of the clamp, another moment, or a wrong rating. Take both again.",
+                    )
+                )
+    for name in (n for n in low if low[n] > high[n] * 1.001 + 1e-6):
+        numbers = tuple(
+            t.number
+            for t in taken
+            if t.where == name or (name in tree.behind and t.where in tree.behind and tree.behind[t.where] <= tree.behind[name])
+        )
+        if len(numbers) > 1 and not any(set(d.numbers) <= set(numbers) for d in found):
+            place = "the total" if name == TOTAL else tree.element(name).title
+            found.append(
+                Disagreement(numbers=numbers, text=f"the readings on {place} and below it do not add up: take them again in one go.")
+            )
+    return tuple(found)

@@ -1,0 +1,220 @@
+"""Who draws: consumers and branches that carry the excess, what is left to place, and where the next minute of probing tells most."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from math import log2
+
+import numpy as np
+
+from iron_probe.core.bench.drain.currents import TOTAL, Currents, Taken, Way, row_of
+from iron_probe.core.bench.drain.feed_tree import FeedTree, Stretch
+from iron_probe.core.bench.drain.fuse_drop import HOLDS_SHARE
+from iron_probe.core.circuit.elements import Fuse
+
+NAMED_SHARE = 0.06
+"""A consumer is named when the least it must draw over one and a half times its usual is this share of the excess."""
+LEAST_EXCESS_A = 0.008
+"""Excess under this [A] is nobody's."""
+CLOSED_SHARE = 0.1
+"""The sum closes when what is found comes within this share of the total (fuses spread by as much)."""
+NIB_MINUTES, PULL_MINUTES, PART_MINUTES, CLAMP_MINUTES = 0.15, 0.7, 1.5, 0.4
+"""Two probes on a fuse, pulling and refitting one, parting a plug, closing a clamp [min], beside getting there (common practice)."""
+DISTURBS = 0.3
+"""A probe that may put the drain to sleep keeps this share of its worth."""
+
+
+class Method(StrEnum):
+    """Whose way to sweep."""
+
+    DROP = "drop"
+    PULL = "pull"
+
+
+METHOD_REASON = {
+    Method.DROP: "millivolts across each fuse: nothing is opened, nothing wakes or goes to sleep (default: an intermittent drain survives it)",
+    Method.PULL: "fuses pulled while the total is watched: needs no fuse figures and shows whole branches, but wakes modules when refitted and can end an intermittent drain",
+}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Named:
+    """What draws: a consumer or, where no probe parts it further, a branch; the least and the likely excess [A], and whether it is behind a fuse."""
+
+    where: str
+    title: str
+    why: str
+    least_a: float
+    best_a: float
+    boxed: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Probe:
+    """A probe to make next: a clamp, fuse drop, pulled fuse or parted plug; bits it tells and minutes it takes; `good_a` what it would carry asleep."""
+
+    where: str
+    way: Way
+    title: str
+    bits: float
+    minutes: float
+    good_a: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Finding:
+    """Named ones, the excess [A] over what sleeps, whether the sum closes, the share of the excess by consumer (n,), and branches cleared
+    by the rating of their fuse."""
+
+    named: tuple[Named, ...]
+    excess_a: float
+    closes: bool
+    share: tuple[float, ...]
+    too_small: tuple[str, ...]
+
+
+def find_drains(tree: FeedTree, currents: Currents) -> Finding:
+    """Hold the bounds against what each draws asleep."""
+    usual = np.array([c.usual_a for c in tree.consumers])
+    total_usual = float(usual.sum())
+    excess = max(currents.total.best - total_usual, 0.0)
+    over = np.maximum(np.array([i.best for i in currents.consumers]) - usual, 0.0)
+    share = over / over.sum() if over.sum() > 0 else over
+    too_small = tuple(s.branch for s, fuse in tree.fuses() if currents.total.low - total_usual > HOLDS_SHARE * fuse.rating_a)
+    named: list[Named] = []
+    threshold = max(NAMED_SHARE * excess, LEAST_EXCESS_A)
+    if excess > LEAST_EXCESS_A:
+        for k, consumer in enumerate(tree.consumers):
+            least = currents.consumers[k].low - 1.5 * consumer.usual_a
+            if least > threshold:
+                named.append(_named(tree, consumer.branch, least, float(over[k])))
+        named += _branches(tree, currents, usual, threshold, {n.where for n in named})
+    placed = sum(n.best_a for n in named) + total_usual
+    closes = bool(named) and abs(placed - currents.total.best) <= max(CLOSED_SHARE * currents.total.best, LEAST_EXCESS_A)
+    return Finding(named=tuple(named), excess_a=excess, closes=closes, share=tuple(map(float, share)), too_small=too_small)
+
+
+def _named(tree: FeedTree, where: str, least: float, best: float) -> Named:
+    if where in tree.behind:
+        members = tree.behind[where]
+        title, why = tree.element(where).title, "what hangs behind it draws"
+        return Named(where=where, title=title, why=why, least_a=least, best_a=best, boxed=all(tree.consumers[k].boxed for k in members))
+    consumer = tree.consumers[tree.consumer_at(where)]
+    return Named(where=where, title=title_of(tree, where), why=consumer.why, least_a=least, best_a=best, boxed=consumer.boxed)
+
+
+def _branches(
+    tree: FeedTree, currents: Currents, usual: "np.ndarray[tuple[int], np.dtype[np.float64]]", threshold: float, done: set[str]
+) -> list[Named]:
+    """The deepest stretches that must carry excess no named consumer behind them explains."""
+    found: list[tuple[frozenset[int], Named]] = []
+    explained = {tree.consumer_at(name) for name in done}
+    for s in reversed(tree.stretches):
+        members = tree.behind[s.branch]
+        if not members or any(got <= members for got, _ in found):
+            continue
+        inside = sum(currents.consumers[k].low for k in members & explained)
+        least = currents.stretches[s.branch].low - inside - 1.5 * sum(usual[k] for k in members - explained)
+        if least > threshold and not (len(members) == 1 and members <= explained):
+            best = currents.stretches[s.branch].best - inside - float(sum(usual[k] for k in members - explained))
+            top = next(
+                t for t in tree.stretches if (tree.behind[t.branch] == members and isinstance(tree.element(t.branch), Fuse)) or t is s
+            )
+            found.append((members, _named(tree, top.branch, least, max(best, least))))
+    return [named for _, named in found]
+
+
+def title_of(tree: FeedTree, where: str) -> str:
+    """A place in words."""
+    if where == TOTAL:
+        return "total"
+    if where in tree.behind:
+        return tree.element(where).title
+    consumer = tree.consumers[tree.consumer_at(where)]
+    if consumer.branch.startswith("?"):
+        return (
+            f"behind {tree.sheet.element(consumer.element).title}, off the drawing"
+            if consumer.element
+            else "before every fuse, off the drawing"
+        )
+    return tree.sheet.element(consumer.element).title
+
+
+def probes(tree: FeedTree, method: Method = Method.DROP) -> Iterator[Probe]:
+    """Every probe the machine offers, by method: clamps on the cables, fuses by drop or pulled, plugs and consumers parted."""
+    minutes = {p: described.minutes for p, described in tree.sheet.points.items()}
+    usual = [c.usual_a for c in tree.consumers]
+
+    def good(where: str) -> float:
+        return float(row_of(tree, where) @ np.array(usual))
+
+    cables = [s for s in tree.stretches if tree.element(s.branch).type == "cable"]
+    for s in cables:
+        yield Probe(
+            where=s.branch,
+            way=Way.CLAMP,
+            title=title_of(tree, s.branch),
+            bits=0,
+            minutes=CLAMP_MINUTES + minutes[s.upper],
+            good_a=good(s.branch),
+        )
+    for s, _ in tree.fuses():
+        way, own = (Way.DROP, NIB_MINUTES) if method is Method.DROP else (Way.PULL, PULL_MINUTES)
+        yield Probe(
+            where=s.branch, way=way, title=title_of(tree, s.branch), bits=0, minutes=own + 0.3 * minutes[s.lower], good_a=good(s.branch)
+        )
+    for s in tree.plugs():
+        yield Probe(
+            where=s.branch,
+            way=Way.PART,
+            title=title_of(tree, s.branch),
+            bits=0,
+            minutes=PART_MINUTES + minutes[s.lower],
+            good_a=good(s.branch),
+        )
+    for c in tree.consumers:
+        if not c.branch.startswith("?"):
+            yield Probe(
+                where=c.branch,
+                way=Way.PART,
+                title=title_of(tree, c.branch),
+                bits=0,
+                minutes=PART_MINUTES + minutes[c.point],
+                good_a=c.usual_a,
+            )
+
+
+def next_probes(
+    tree: FeedTree, currents: Currents, finding: Finding, taken: Sequence[Taken], method: Method = Method.DROP, most: int = 4
+) -> list[Probe]:
+    """The probes that tell most a minute of where the excess goes; none when the total is not over what sleeps."""
+    if finding.excess_a <= LEAST_EXCESS_A:
+        return []
+    share = np.array(finding.share)
+    done = {t.where for t in taken}
+    rated = set(finding.too_small)
+    worth = []
+    for probe in probes(tree, method):
+        if probe.where in done or probe.where in rated:
+            continue
+        below = float(row_of(tree, probe.where) @ share)
+        bounds = currents.of(probe.where, tree)
+        open_share = min(max(min(bounds.high, currents.total.high) - bounds.low, 0.0) / finding.excess_a, 1.0)
+        bits = _entropy(below) * open_share
+        kept = DISTURBS if probe.way in (Way.PART, Way.PULL) else 1.0
+        if bits > 0.01:
+            found = Probe(where=probe.where, way=probe.way, title=probe.title, bits=bits, minutes=probe.minutes, good_a=probe.good_a)
+            worth.append((bits * kept / probe.minutes, found))
+    worth.sort(key=lambda w: -w[0])
+    return [probe for _, probe in worth[:most]]
+
+
+def _entropy(p: float) -> float:
+    p = min(max(p, 1e-9), 1 - 1e-9)
+    return -p * log2(p) - (1 - p) * log2(1 - p)
+
+
+def plug_of(tree: FeedTree, where: str) -> list[Stretch]:
+    """Plugs below a branch, nearest first: parting one clears what is behind it and leaves it suspect down to the next."""
+    members = tree.behind[where]
+    return [s for s in tree.plugs() if tree.behind[s.branch] and tree.behind[s.branch] <= members]
