@@ -1,0 +1,128 @@
+"""How much a sleeping machine may draw, how long it takes to sleep, and how the meter gets in without ending the drain."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from iron_probe.core.bench.judged import Judged, Verdict
+from iron_probe.core.circuit.elements import Battery, Module
+from iron_probe.core.circuit.sheet import Sheet
+
+METER_FUSE_A = 10.0
+"""Fuse of a hand meter's ampere range [A] (common practice)."""
+SMALL_AH = 35.0
+"""A machine with a battery under this [Ah] is a small one: powersports, mowers."""
+INRUSH = 3.0
+"""A machine that goes back to sleep through a meter takes this times its awake draw for a moment (common practice)."""
+
+
+class LimitSchool(StrEnum):
+    """Whose limit for the sleeping draw counts."""
+
+    NOW = "now"
+    OLDER = "older"
+    GOOD = "good"
+
+
+LIMIT_MA = {LimitSchool.NOW: 50.0, LimitSchool.OLDER: 100.0, LimitSchool.GOOD: 30.0}
+LIMIT_REASON = {
+    LimitSchool.NOW: "50 mA: what makers and most shops allow today (default)",
+    LimitSchool.OLDER: "100 mA: the older rule, for machines with many memories and big batteries; misses small drains",
+    LimitSchool.GOOD: "30 mA: where most good ones settle; finds more, and cries wolf at some sound machines",
+}
+SMALL_LIMIT_MA = 4.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Limit:
+    """Most a machine may draw asleep [A], and where that comes from."""
+
+    limit_a: float
+    source: str
+
+
+def limit_for(sheet: Sheet, school: LimitSchool = LimitSchool.NOW) -> Limit:
+    """The sheet's own figure if it has one; a few milliamperes for small machines; else the school's."""
+    if sheet.drain_limit_ma is not None and school is LimitSchool.NOW:
+        return Limit(limit_a=sheet.drain_limit_ma / 1000, source="the sheet's own figure")
+    if max(e.capacity_ah for e in sheet.elements if isinstance(e, Battery)) < SMALL_AH and not any(
+        isinstance(e, Module) for e in sheet.elements
+    ):
+        return Limit(limit_a=SMALL_LIMIT_MA / 1000, source="small machine without modules, under a few mA: common practice")
+    return Limit(limit_a=LIMIT_MA[school] / 1000, source=f"{LIMIT_REASON[school]}: common practice")
+
+
+def judge_total(total_a: float, limit: Limit, waited_minutes: float | None, sleep_minutes: float) -> Judged:
+    """The total against its limit, once the machine had its time to sleep."""
+    said = f"{1000 * total_a:.0f} mA" if total_a < 1 else f"{total_a:.2f} A"
+    text_limit = f"{1000 * limit.limit_a:.0f} mA"
+    if total_a <= limit.limit_a:
+        return Judged(verdict=Verdict.GOOD, text=f"{said}: asleep.", limit=text_limit, source=limit.source)
+    if waited_minutes is None or waited_minutes < sleep_minutes:
+        left = "" if waited_minutes is None else f" {sleep_minutes - waited_minutes:.0f} min to go."
+        return Judged(
+            verdict=Verdict.OPEN, text=f"{said}: may still be falling asleep.{left}", limit=text_limit, source=limit.source,
+            next_step="Wait without opening a door; look on at the strip.",
+        )  # fmt: skip
+    return Judged(
+        verdict=Verdict.BAD, text=f"{said} after {waited_minutes:.0f} min: a drain of about {1000 * (total_a - limit.limit_a / 2):.0f} mA.",
+        limit=text_limit, source=limit.source, next_step="Split first: clamp the main cables, then sweep the boxes.",
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Entry:
+    """A way to get the meter in: what to do, and what it risks on this machine; `advised` the one to begin with."""
+
+    id: str
+    title: str
+    steps: tuple[str, ...]
+    risk: str
+    advised: bool
+
+
+def ways_in(sheet: Sheet, awake_a: float, ground_cables: int) -> tuple[Entry, ...]:
+    """Clamp, bridge first, series meter; with the draw to expect [A] against the meter's fuse worked out before anything is connected."""
+    modules = any(isinstance(e, Module) for e in sheet.elements)
+    burst = INRUSH * awake_a
+    resets = (
+        "opening the post resets its modules and may end the drain for good"
+        if modules
+        else "nothing on this sheet sleeps, so nothing is reset"
+    )
+    around = (
+        "around all plus cables, or each ground cable in turn and add them: one alone shows only its share"
+        if ground_cables > 1
+        else "around every cable of one post"
+    )
+    fuse = (
+        f"its modules may take {burst:.1f} A as they wake, over the meter's {METER_FUSE_A:g} A fuse: bridge while it wakes"
+        if burst > METER_FUSE_A
+        else f"its modules may take {burst:.1f} A as they wake, under the meter's {METER_FUSE_A:g} A fuse"
+    )
+    return (
+        Entry(
+            id="clamp", title="Clamp", steps=("Zero the low-current clamp away from cables.", f"Close it {around}."),
+            risk="touches nothing; its zero creeps, so zero it again every few minutes", advised=True,
+        ),
+        Entry(
+            id="bridge", title="Bridge first, then open",
+            steps=("Clip a fused jumper from post to cable end, then part the clamp.", "Meter on 10 A in parallel to the jumper, then take the jumper off."),
+            risk=f"power is never lost; a slip loses it: {resets}", advised=False,
+        ),
+        Entry(
+            id="series", title="Series meter",
+            steps=("Doors latched by hand, key out, lamps off.", "10 A range, red lead in the 10 A jack; part the minus clamp and put the meter between."),
+            risk=f"{resets}; {fuse}. Never crank, open doors or switch lamps on through it", advised=False,
+        ),
+    )  # fmt: skip
+
+
+LATCHES = (
+    ("hood", "Hood switch closed, latch shut by hand"),
+    ("doors", "Doors latched by hand with a tool, windows down"),
+    ("boot", "Boot, lift and glove-box lamps seen to be out"),
+    ("key", "Key far away, out of reach of its aerial"),
+    ("scan", "Scan tool and chargers unplugged"),
+    ("acc", "Added things asked about: radio, tracker, alarm, tow socket"),
+)
+"""What is seen to before the wait begins (common practice)."""

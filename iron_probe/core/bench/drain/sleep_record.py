@@ -1,0 +1,114 @@
+"""A record of the total read as going to sleep: its level, when it was reached, what wakes again and what that costs."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from iron_probe.core.bench.drain.feed_tree import FeedTree
+from iron_probe.core.circuit.network import Floats
+from iron_probe.core.trace.steps import Stairs, find_steps
+
+HOLDS_S = 300.0
+"""A level that lasts this long is steady [s] (common practice)."""
+AWAKE_SHARE, AWAKE_A = 0.5, 0.005
+"""Over the sleep level by this share, and this many amperes, the machine is awake."""
+MATCH_SHARE, MATCH_A = 0.2, 0.004
+"""A step this near a consumer's own change between awake and asleep may be that consumer's."""
+REGULAR_SHARE = 0.2
+"""Wakes whose spacing varies by less than this share come on a timer."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Wake:
+    """A time awake after the machine slept: start and length [s], mean [A] over it, and the amp-hours it took over the sleep level."""
+
+    start_s: float
+    lasts_s: float
+    mean_a: float
+    cost_ah: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Match:
+    """A step and the consumers whose own change is about its size, likeliest first."""
+
+    at_s: float
+    size_a: float
+    elements: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SleepRecord:
+    """What a record says. `sleep_a` the lowest steady level, None when none held; `asleep_after_s` until it was first reached; `period_s`
+    between wakes when they come on a timer; `mean_a` over all after the first sleep (over all when it never slept); `ah_per_day` of that."""
+
+    stairs: Stairs
+    sleep_a: float | None
+    slept: bool
+    asleep_after_s: float | None
+    wakes: tuple[Wake, ...]
+    period_s: float | None
+    mean_a: float
+    ah_per_day: float
+    length_s: float
+    matches: tuple[Match, ...]
+
+
+def read_sleep(amps: Sequence[float] | Floats, step_s: float, limit_a: float, tree: FeedTree | None = None) -> SleepRecord:
+    """Read a record (samples,) [A], `step_s` [s] apart, against the machine's limit [A]; CaptureError for one that is none."""
+    record = np.asarray(amps, dtype=np.float64)
+    stairs = find_steps(record, step_s)
+    length = len(record) * step_s
+    holds = min(HOLDS_S, length / 6)
+    steady = [v for v in stairs.levels if (v.last - v.first) * step_s >= holds]
+    asleep = [v for v in steady if v.mean_a <= limit_a]
+    sleep_a = min((v.mean_a for v in steady), default=None)
+    first = asleep[0].first if asleep else None
+    wakes = _wakes(stairs, record, first, sleep_a or 0.0, step_s) if first is not None else ()
+    mean = float(record[first or 0 :].mean())
+    return SleepRecord(
+        stairs=stairs, sleep_a=sleep_a, slept=first is not None, asleep_after_s=None if first is None else first * step_s,
+        wakes=wakes, period_s=_period(wakes), mean_a=mean, ah_per_day=24 * mean, length_s=length,
+        matches=tuple(_matches(stairs, tree)) if tree else (),
+    )  # fmt: skip
+
+
+def _wakes(stairs: Stairs, record: Floats, first: int, sleep_a: float, step_s: float) -> tuple[Wake, ...]:
+    """Runs of levels over the sleep level, after it was first reached."""
+    line = sleep_a + max(AWAKE_SHARE * sleep_a, AWAKE_A)
+    found: list[tuple[int, int]] = []
+    for level in stairs.levels:
+        if level.last <= first or level.mean_a <= line:
+            continue
+        if found and found[-1][1] == level.first:
+            found[-1] = (found[-1][0], level.last)
+        else:
+            found.append((level.first, level.last))
+    return tuple(
+        Wake(
+            start_s=a * step_s, lasts_s=(b - a) * step_s, mean_a=float(record[a:b].mean()),
+            cost_ah=float((record[a:b] - sleep_a).sum()) * step_s / 3600,
+        )
+        for a, b in found
+    )  # fmt: skip
+
+
+def _period(wakes: Sequence[Wake]) -> float | None:
+    """Spacing [s] of wakes that come on a timer; None with fewer than three or when they come as they like."""
+    gaps = np.diff([w.start_s for w in wakes])
+    if len(gaps) < 2:
+        return None
+    middle = float(np.median(gaps))
+    return middle if float(np.median(np.abs(gaps - middle))) < REGULAR_SHARE * middle else None
+
+
+def _matches(stairs: Stairs, tree: FeedTree) -> list[Match]:
+    """Steps with the consumers whose draw would make them, by how near they come."""
+    known = [(c.awake_a - c.usual_a, c.element) for c in tree.consumers if not c.branch.startswith("?")]
+    found = []
+    for step in stairs.steps:
+        size = abs(step.size_a)
+        near = sorted((abs(a - size), e) for a, e in known if abs(a - size) <= max(MATCH_SHARE * size, MATCH_A))
+        found.append(Match(at_s=step.at * stairs.step_s, size_a=step.size_a, elements=tuple(dict.fromkeys(e for _, e in near))[:3]))
+    return found

@@ -1,0 +1,140 @@
+"""What a fuse feeds, what of it is live when it blows, plugs that halve it, and which leg of a main fuse leaves these functions dead."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from iron_probe.core.bench.drain.feed_tree import FeedTree, Stretch
+from iron_probe.core.bench.judged import Judged, Verdict
+from iron_probe.core.circuit.elements import Fuse, Lamp
+from iron_probe.core.circuit.network import Network
+from iron_probe.core.errors import ReadingError
+from iron_probe.core.solve.operate import solve_state
+from iron_probe.core.solve.stamp import COLD_FILAMENT_SHARE
+
+LIVE_SHARE = 0.5
+"""A point over this share of system voltage is live."""
+OVERLOAD = 1.35
+"""A fuse may hold at 1.1 and must open in 600 s at 1.35 times its rating (ISO 8820-3, from memory)."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Feeds:
+    """Everything behind a fuse: `consumers` (element id, its amps when on), `stretches` that are suspect of a short, those `cleared` by
+    when it holds and when it blows, and the plugs that halve what is left, best first."""
+
+    fuse: Fuse
+    consumers: tuple[tuple[str, float], ...]
+    suspect: tuple[Stretch, ...]
+    cleared: tuple[Stretch, ...]
+    halving: tuple[Stretch, ...]
+
+
+def find_fuse(tree: FeedTree, fuse_id: str) -> tuple[Stretch, Fuse]:
+    """A fuse of the tree by its id; ReadingError names those there are."""
+    found = next(((s, f) for s, f in tree.fuses() if f.id == fuse_id), None)
+    if found is None:
+        raise ReadingError(f"“{fuse_id[:40]}” is no fuse on this sheet; there are {', '.join(f.id for _, f in tree.fuses())}.")
+    return found
+
+
+def feeds_of(tree: FeedTree, network: Network, fuse_id: str, blows_in: Sequence[str] = (), holds_in: Sequence[str] = ()) -> Feeds:
+    """Read it off the drawing; `blows_in` and `holds_in` are operating states in which the fuse was seen to blow and to hold.
+
+    What is dead whenever it blows, or live whenever it holds, cannot be the short.
+    """
+    stretch, fuse = find_fuse(tree, fuse_id)
+    members = tree.behind[stretch.branch]
+    consumers = tuple(
+        (tree.consumers[k].element, tree.consumers[k].awake_a) for k in sorted(members) if not tree.consumers[k].branch.startswith("?")
+    )
+    below = _below(tree, stretch)
+    blow = [_live(network, s) for s in blows_in]
+    hold = [_live(network, s) for s in holds_in]
+    suspect = tuple(s for s in below if all(s.lower in live for live in blow) and not any(s.lower in live for live in hold))
+    left = {s.branch for s in suspect}
+    plugs = [s for s in below if tree.element(s.branch).type == "plug"]
+
+    def halves(plug: Stretch) -> float:
+        behind = sum(1 for s in _below(tree, plug) if s.branch in left) + (plug.branch in left)
+        return abs(behind - len(left) / 2)
+
+    return Feeds(
+        fuse=fuse, consumers=consumers, suspect=suspect, cleared=tuple(s for s in below if s.branch not in left),
+        halving=tuple(sorted((p for p in plugs if any(s.branch in left for s in _below(tree, p)) or p.branch in left), key=halves)),
+    )  # fmt: skip
+
+
+def _below(tree: FeedTree, stretch: Stretch) -> list[Stretch]:
+    reached, found = {stretch.lower}, []
+    for s in tree.stretches:
+        if s.upper in reached:
+            reached.add(s.lower)
+            found.append(s)
+    return found
+
+
+def _live(network: Network, state: str) -> set[str]:
+    """Points that carry voltage in a state of the sound machine."""
+    solved = solve_state(network, state)
+    return {p for p, v in zip(network.points, solved.volts[:, 0], strict=True) if v > LIVE_SHARE * network.sheet.system_v}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Leg:
+    """A fuse or link that could leave the dead functions dead: how many of them it feeds, and how many that still work."""
+
+    fuse: Fuse
+    dead_behind: int
+    working_behind: int
+
+
+def legs_of(tree: FeedTree, dead: Sequence[str], working: Sequence[str]) -> list[Leg]:
+    """Which open fuse leaves these elements dead and those working: those that feed all dead ones and no working one first.
+
+    After a reversed battery this names the legs of a main fuse to look at; ReadingError when no dead function is named.
+    """
+    if not dead:
+        raise ReadingError("Name at least one function that is dead: the legs are told by what they leave dead.")
+    found = []
+    for stretch, fuse in tree.fuses():
+        behind = {tree.consumers[k].element for k in tree.behind[stretch.branch]}
+        hits, spared = len(behind & set(dead)), len(behind & set(working))
+        if hits:
+            found.append(Leg(fuse=fuse, dead_behind=hits, working_behind=spared))
+    return sorted(found, key=lambda leg: (leg.working_behind, -leg.dead_behind, -leg.fuse.rating_a))
+
+
+def judge_ohms_to_ground(tree: FeedTree, fuse_id: str, ohms: float, unplugged: bool) -> Judged:
+    """Ohms from the fuse's output to ground with the fuse out, loads unplugged or not: under what would blow it, it is a short.
+
+    With loads on, cold lamps alone read low: what they make together is said beside it.
+    """
+    stretch, fuse = find_fuse(tree, fuse_id)
+    least = tree.sheet.system_v / (OVERLOAD * fuse.rating_a)
+    limit = f"{least:.2g} Ω would blow {fuse.rating_a:g} A ({tree.sheet.system_v} V ÷ 1.35 × rating)"
+    source = "ISO 8820-3 (from memory); cold lamps a twelfth of hot: common practice"
+    loads = [tree.consumers[k] for k in tree.behind[stretch.branch] if not tree.consumers[k].branch.startswith("?")]
+    cold = sum(c.awake_a / (COLD_FILAMENT_SHARE if isinstance(tree.sheet.element(c.element), Lamp) else 1) for c in loads)
+    expected = tree.sheet.system_v / cold if cold else float("inf")
+    if unplugged:
+        if ohms < 10 * least:
+            return Judged(verdict=Verdict.BAD, text=f"{ohms:.3g} Ω with everything unplugged: the loom itself lies on ground.", limit=limit, source=source,
+                          next_step="Part the loom's own plugs one by one until it goes; look where it is rubbed: arch, hinge, bracket.")  # fmt: skip
+        return Judged(
+            verdict=Verdict.GOOD,
+            text=f"{ohms:.3g} Ω: the loom is clear at rest. Move it, then it is in what was unplugged.",
+            limit=limit,
+            source=source,
+        )
+    if ohms < min(least, 0.6 * expected):
+        return Judged(verdict=Verdict.BAD, text=f"{ohms:.3g} Ω, under the {expected:.2g} Ω all its loads make cold.", limit=limit, source=source,
+                      next_step="Unplug the loads and read again.")  # fmt: skip
+    return Judged(verdict=Verdict.OPEN, text=f"{ohms:.3g} Ω; its loads together make about {expected:.2g} Ω cold.", limit=limit, source=source,
+                  next_step="Unplug the loads to read the loom alone.")  # fmt: skip
+
+
+STAND_INS = (
+    ("breaker", "Resettable breaker of the same rating: clicks while the short is there, resets when a plug parts it"),
+    ("lamp", "Headlamp bulb across the slot: bright while the short is there, dims when it goes; it holds the current to a few amperes"),
+)
+"""What may stand in for the fuse while hunting; never a bigger fuse, never a wire."""
