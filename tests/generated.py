@@ -20,6 +20,7 @@ from iron_probe.core.answers import DiagnoseAnswer, SheetAnswer, SolveAnswer
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.read_readings import READINGS
 from iron_probe.demo.crank_captures import STORIES, csv_of
+from iron_probe.demo.drain_captures import RECORDS
 from iron_probe.store.cluster import cluster
 from iron_probe.store.database import connect
 from iron_probe.store.migrate import MIGRATIONS, migrate
@@ -81,6 +82,8 @@ def main() -> int:
             (STATIC / "captures").mkdir(exist_ok=True)
             for story in STORIES:  # held against the simulator by a test: the last digit may differ from machine to machine
                 (STATIC / "captures" / story.name).write_text(csv_of(story))
+            for name, record in RECORDS.items():
+                (STATIC / "captures" / name).write_text(record())
         elif stale:
             sys.stderr.write(
                 "".join(f"{old.relative_to(ROOT)} is not current\n" for _, old in stale) + "run: python -m tests.generated --write\n"

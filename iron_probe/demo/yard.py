@@ -16,6 +16,7 @@ from iron_probe.core.trace.columns import read_samples
 from iron_probe.core.trace.layout import guess_layout
 from iron_probe.demo.crank_captures import STORIES as CAPTURES
 from iron_probe.demo.crank_captures import csv_of
+from iron_probe.demo.drain_yard import fill_drain_yard
 from iron_probe.machines import load_sheet
 from iron_probe.store import captures, queries
 from iron_probe.store.import_capture import engine_of, facts_of
@@ -224,6 +225,7 @@ def fill_yard(session: Session) -> None:
     """Write the demo jobs."""
     for story in sorted(STORIES, key=lambda s: -s.hours_ago):
         _tell(session, story)
+    fill_drain_yard(session)
 
 
 def _tell(session: Session, story: Story) -> None:

@@ -11,6 +11,7 @@ from sqlalchemy import delete, text
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session, col, select
 
+from iron_probe.core.errors import CaptureError
 from iron_probe.core.trace.layout import Layout
 from iron_probe.core.trace.pyramid import FACTOR, build_pyramid, columns_of, level_for
 from iron_probe.store.tables import Capture, CaptureBlock, CaptureLayout, Job
@@ -132,3 +133,15 @@ def read_view(session: Session, capture: Capture, first: int, last: int, width: 
         low.append(cut[0])
         high.append(cut[1])
     return View(first=first, last=last, per_column=(last - first) / max(len(low[0]), 1), low=tuple(low), high=tuple(high))
+
+
+MOST_WHOLE = 3_000_000
+"""A capture up to this many samples is read whole."""
+
+
+def samples_of(session: Session, capture: Capture) -> tuple[Singles, ...]:
+    """Every sample of every channel; CaptureError for a record too long to be read whole."""
+    count = int(capture.facts["count"])
+    if count > MOST_WHOLE:
+        raise CaptureError(f"{count:,} samples: export the second around the event, at most {MOST_WHOLE:,} samples.")
+    return tuple(_read(session, capture.id, channel, 1, 0, count, count)[0] for channel in range(len(capture.layout["channels"])))

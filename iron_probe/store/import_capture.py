@@ -17,12 +17,15 @@ from iron_probe.core.circuit.elements import Conditions, Starter
 from iron_probe.core.errors import CaptureError
 from iron_probe.core.trace.columns import Samples, read_samples
 from iron_probe.core.trace.layout import Layout, Role
+from iron_probe.core.trace.steps import find_steps
 from iron_probe.machines import load_sheet
 from iron_probe.store import captures
 from iron_probe.store.database import connect
 from iron_probe.store.tables import Capture, Job
 
 PIECE = 8 << 20
+SLEEP_S, MOST_STEPS = 120.0, 4000
+"""A current record from this length on may be one of going to sleep, unless it has more steps than this: then it is none."""
 WRITE_MS = 120_000
 """A long record may take this long to be written [ms]."""
 TOLD_S = 0.4
@@ -59,6 +62,9 @@ def facts_of(samples: Samples, layout: Layout, engine: Engine) -> dict[str, Any]
         "range": [[float(d.min()), float(d.max())] for d in samples.data],
     }  # fmt: skip
     roles: list[Role] = [c.role for c in layout.channels]
+    if Role.AMPS in roles and samples.count * samples.step_s >= SLEEP_S:
+        stairs = find_steps(samples.data[roles.index(Role.AMPS)], samples.step_s)
+        facts["stairs"] = asdict(stairs) if len(stairs.steps) <= MOST_STEPS else None
     try:
         facts["crank"] = asdict(analyse(samples.step_s, roles, samples.data, engine, samples.start_s))
     except CaptureError as error:

@@ -8,6 +8,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter
 
+from iron_probe.core.bench.drain.currents import Way
 from iron_probe.core.diagnose.evidence import Reading
 
 
@@ -54,7 +55,7 @@ class TestLine(_Line):
 
     __test__ = False
     kind: Literal["test"] = "test"
-    screen: Literal["battery", "capture", "check", "stator", "bus"]
+    screen: Literal["battery", "capture", "check", "stator", "bus", "drain", "trip"]
     subject: str
     test: str
     typed: dict[str, str] = {}
@@ -88,8 +89,34 @@ class WaitLine(_Line):
     until: datetime
 
 
-Other = TypeVar("Other", bound=TestLine | CodeLine | TickLine | WaitLine)
-AnyLine = ReadingLine | WithdrawLine | RepairLine | CondemnLine | TestLine | CodeLine | TickLine | WaitLine
+class DrainLine(_Line):
+    """A current of the sleeping machine: `where` (a stretch, a consumer or the total) and the `way` it was come by, as `typed`; `value` in V
+    across a fuse, else in A; of a pulled fuse or parted plug the total `before_a` and the `value` after. `part_of`: a clamp round one
+    of several ground cables."""
+
+    kind: Literal["drain"] = "drain"
+    where: str
+    way: Way
+    typed: str
+    value: float
+    resolution: float
+    before_a: float | None = None
+    part_of: bool = False
+
+
+class MarkLine(_Line):
+    """What was done to the machine while it slept: latched, locked, a door opened (the wait begins anew), a load switched on on purpose
+    (`amps` booked from then on) or off again."""
+
+    kind: Literal["mark"] = "mark"
+    what: Literal["latched", "locked", "opened", "booked", "unbooked"]
+    text: str = ""
+    amps: float = 0.0
+
+
+Kind = TestLine | CodeLine | TickLine | WaitLine | DrainLine | MarkLine
+Other = TypeVar("Other", bound=Kind)
+AnyLine = ReadingLine | WithdrawLine | RepairLine | CondemnLine | TestLine | CodeLine | TickLine | WaitLine | DrainLine | MarkLine
 Line = Annotated[AnyLine, Field(discriminator="kind")]
 LINE: TypeAdapter[AnyLine] = TypeAdapter(Line)
 
@@ -143,7 +170,7 @@ class Kept:
     id: UUID
     at: datetime
     epoch: int
-    line: TestLine | CodeLine | TickLine | WaitLine
+    line: Kind
     first: int | None = None
 
 
@@ -232,7 +259,7 @@ def read_log(rows: Sequence[tuple[UUID, datetime, str, dict[str, Any]]]) -> JobL
             epoch += 1
         elif isinstance(line, CondemnLine) and entry.withdrawn_by is None:
             condemned.append(Condemned(id=entry.id, at=entry.at, element=line.element, proven=line.proven, reason=line.reason))
-        if isinstance(line, TestLine | CodeLine | TickLine | WaitLine) and entry.withdrawn_by is None:
+        if isinstance(line, Kind) and entry.withdrawn_by is None:
             others.append(Kept(id=entry.id, at=entry.at, epoch=epoch, line=line, first=number_of.get(entry.id)))
     whole = {(r.epoch, r.screen): r.id for r in readings if r.screen in TAKEN_WHOLE and not r.withdrawn}
     first = {r.id: r.number for r in reversed(readings)}

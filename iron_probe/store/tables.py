@@ -15,7 +15,10 @@ def now() -> datetime:
 
 
 class Job(SQLModel, table=True):
-    """A machine taken in with a complaint. Intake answers and settings may be changed; what was measured never is."""
+    """A machine taken in with a complaint. Intake answers and settings may be changed; what was measured never is.
+
+    `drain` holds the settings of drain work: whose limit, how to sweep, ground cables, and fuses corrected.
+    """
 
     id: UUID = Field(primary_key=True)
     number: int = Field(sa_column=Column(BigInteger, Identity(start=101), nullable=False, unique=True))
@@ -32,6 +35,7 @@ class Job(SQLModel, table=True):
     cold_degc: float = -10.0
     marks: dict[str, str] = Field(default_factory=dict, sa_column=Column(JSONB, nullable=False, server_default=text("'{}'")))
     absent: list[str] = Field(default_factory=list, sa_column=Column(JSONB, nullable=False))
+    drain: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSONB, nullable=False, server_default=text("'{}'")))
     created_at: datetime = Field(default_factory=now, sa_column=Column(DateTime(timezone=True), nullable=False))
     closed_at: datetime | None = Field(default=None, sa_column=Column(DateTime(timezone=True)))
     deleted_at: datetime | None = Field(default=None, sa_column=Column(DateTime(timezone=True)))

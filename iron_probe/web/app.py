@@ -14,7 +14,7 @@ from sqlmodel import Session
 from starlette.exceptions import HTTPException
 
 from iron_probe.core.errors import IronProbeError
-from iron_probe.web import api, battery, bench, captures, charge, control, intake, repair, report, yard
+from iron_probe.web import api, battery, bench, captures, charge, control, drain, fuse, intake, repair, report, sweep, yard
 from iron_probe.web.csrf import CsrfError, ensure_token
 from iron_probe.web.importing import Importer
 from iron_probe.web.page import templates
@@ -37,7 +37,7 @@ def create_app(engine: Engine, uploads: Path) -> FastAPI:
     app = FastAPI(lifespan=lifespan, title="Iron Probe", docs_url=None, redoc_url=None, openapi_url="/api/v1/openapi.json")
     app.state.engine, app.state.importer = engine, importer
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for screen in (yard, intake, bench, battery, captures, charge, control, repair, report):
+    for screen in (yard, intake, bench, battery, captures, charge, control, drain, sweep, fuse, repair, report):
         app.include_router(screen.router, include_in_schema=False)
 
     app.include_router(api.router)

@@ -16,6 +16,7 @@ from iron_probe.core.bench.trace_readings import readings_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import CaptureError, IronProbeError
 from iron_probe.core.trace.layout import CLAMP_SCALES, Layout, Preview, Role, guess_layout
+from iron_probe.demo.drain_captures import RECORDS
 from iron_probe.machines import load_sheet
 from iron_probe.store import captures, queries
 from iron_probe.store.job_log import TestLine
@@ -30,6 +31,8 @@ COPY = 1 << 20
 STATIC_CAPTURES = Path(__file__).parent / "static" / "captures"
 SAMPLES = sorted(p.name for p in STATIC_CAPTURES.glob("*.csv"))
 """Captures that ship with the app, made by its own simulator."""
+CRANKS = [name for name in SAMPLES if name not in RECORDS]
+"""Those of a crank; the others are records of a drain and of a fuse."""
 TRACE = TypeAdapter(CrankTrace)
 
 
@@ -68,7 +71,7 @@ def listed(request: Request, job: CurrentJob, db: Db) -> Response:
 
 
 def _list(request: Request, job: CurrentJob, db: Db, wrong: str = "") -> Response:
-    context = {"job": job, "rows": captures.captures_of(db, job), "wrong": wrong, "samples": SAMPLES, "sheet": load_sheet(job.sheet_id)}
+    context = {"job": job, "rows": captures.captures_of(db, job), "wrong": wrong, "samples": CRANKS, "sheet": load_sheet(job.sheet_id)}
     return templates.TemplateResponse(request, "captures.html", context, status_code=422 if wrong else 200)
 
 

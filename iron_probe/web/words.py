@@ -2,8 +2,13 @@
 
 from datetime import datetime
 from textwrap import wrap
+from typing import Any
 
 from iron_probe.core.bench.cranking import CrankTrace
+from iron_probe.core.bench.drain.currents import TOTAL, Way
+from iron_probe.core.bench.drain.feed_tree import FeedTree
+from iron_probe.core.bench.drain.sleep_record import SleepRecord
+from iron_probe.core.bench.drain.suspects import title_of
 from iron_probe.core.bench.drop import Verdict
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.sheet import Sheet
@@ -60,8 +65,44 @@ CAUTIONS = {
     "battery": "No sparks at the battery: hydrogen. Eye protection, rings off; negative off first and on last.",
     "studs": "Isolate the battery before touching or loosening a starter stud; measuring on it needs no loosening.",
     "field": "Seconds only, loads off, watch the volts: a forced field passes 16 V. Maker's procedure first; never on a machine with electronics that cannot be unplugged.",
+    "series": "Never crank, open doors or switch lamps on through a series meter: its fuse holds 10 A. Maker's procedure first.",
+    "pull": "A pulled fuse can end the drain and wakes modules when it goes back. Read the total before and after.",
+    "part": "Key off before a plug is parted; airbag plugs and orange cables are left alone.",
+    "fuse": "Never a bigger fuse, never a wire in its place: the loom burns. Fire extinguisher at hand while provoking it.",
     "bridge": "In neutral, brake on, clear of moving parts: bridging the load side spins the starter. Never bridge an interlock on a running machine; take the jumper out afterwards.",
 }
+
+
+WAY = {
+    Way.CLAMP: "Clamp",
+    Way.DROP: "Millivolts across",
+    Way.PULL: "Pull",
+    Way.PART: "Part",
+    Way.SERIES: "Series meter",
+}
+
+
+def drain_place(where: str, tree: FeedTree) -> str:
+    """A place of the sleeping circuit in words; one no longer on the sheet by its id."""
+    known = where == TOTAL or where in tree.behind or any(c.branch == where for c in tree.consumers)
+    return title_of(tree, where) if known else where
+
+
+def channel_names(layout: dict[str, Any]) -> list[str]:
+    """Names of a kept capture's channels."""
+    return [c.name for c in Layout.model_validate(layout).channels]
+
+
+def units_of(layout: dict[str, Any]) -> list[str]:
+    """Units of a kept capture's channels."""
+    return channel_units(Layout.model_validate(layout))
+
+
+def sleep_marks(record: SleepRecord, start_s: float) -> list[dict[str, str | float]]:
+    """What the chart marks on a sleep record: when it fell asleep, and each wake."""
+    spans = [("asleep", record.asleep_after_s, 0.0)] if record.asleep_after_s is not None else []
+    spans += [("wake", w.start_s, w.lasts_s) for w in record.wakes[:60]]
+    return [{"name": name, "start_s": start_s + at, "end_s": start_s + at + lasts} for name, at, lasts in spans]
 
 
 def volts(value: float | None) -> str:

@@ -76,6 +76,7 @@ class ElementBase(BaseModel):
     tags: list[Tag] = []
     box: str | None = None
     slot: str | None = None
+    place: Annotated[tuple[int, int] | None, Field(description="row and column in its box, from 1")] = None
     part: str | None = None
 
     def parameters(self, at: Conditions) -> list[Parameter]:

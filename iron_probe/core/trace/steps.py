@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 
 from iron_probe.core.errors import CaptureError
 
@@ -25,12 +25,11 @@ DRIFT_A_PER_MIN = 0.001
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Level:
-    """A stretch between two steps: samples `first` up to `last` (not included), mean and spread [A]."""
+    """A stretch between two steps: samples `first` up to `last` (not included) and mean [A]."""
 
     first: int
     last: int
     mean_a: float
-    spread_a: float
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -63,7 +62,7 @@ def noise_of(amps: Floats) -> float:
     return float(np.median(np.abs(np.diff(amps)))) * 1.4826 / np.sqrt(2)
 
 
-def find_steps(amps: Sequence[float] | Floats, step_s: float, least_a: float = LEAST_STEP_A) -> Stairs:
+def find_steps(amps: ArrayLike, step_s: float, least_a: float = LEAST_STEP_A) -> Stairs:
     """Cut an evenly sampled record (samples,) [A] into levels; CaptureError for one that is too short or not a number.
 
     Windows of several lengths slide along, the difference of their means held against the noise; where one stands out, the edge is put
@@ -83,7 +82,7 @@ def find_steps(amps: Sequence[float] | Floats, step_s: float, least_a: float = L
     placed = _placed(record, sums, sorted(edges), max(round(WINDOWS_S[0] / step_s), FEWEST))
     kept = _kept(sums, placed, noise, least_a, step_s)
     bounds = [0, *kept, len(record)]
-    levels = tuple(Level(first=a, last=b, mean_a=_mean(sums, a, b), spread_a=float(np.std(record[a:b]))) for a, b in pairwise(bounds))
+    levels = tuple(Level(first=a, last=b, mean_a=_mean(sums, a, b)) for a, b in pairwise(bounds))
     reach = max(round(WINDOWS_S[-1] / step_s), FEWEST)
     steps = tuple(
         Step(at=b, from_a=_mean(sums, max(a, b - reach), b), to_a=_mean(sums, b, min(c, b + reach)))

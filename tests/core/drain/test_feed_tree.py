@@ -5,9 +5,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from iron_probe.core.bench.drain.amps_read import Interval, amps_of_drop, hidden_a
 from iron_probe.core.bench.drain.currents import TOTAL, Taken, Way, row_of, solve_currents
 from iron_probe.core.bench.drain.feed_tree import feed_tree, usual_total_a
-from iron_probe.core.bench.drain.fuse_drop import Interval, amps_of_drop, hidden_a
 from iron_probe.core.bench.drain.suspects import Method, find_drains, next_probes, plug_of
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.errors import ReadingError

@@ -3,9 +3,9 @@
 import numpy as np
 import pytest
 
+from iron_probe.core.bench.drain.amps_read import Interval
 from iron_probe.core.bench.drain.currents import TOTAL, Taken, Way
 from iron_probe.core.bench.drain.feed_tree import usual_total_a
-from iron_probe.core.bench.drain.fuse_drop import Interval
 from iron_probe.core.bench.drain.trial import best_value, hide_drain, work_drain
 from iron_probe.core.bench.drain.validity import Moment, at_level, check_sweep, fault_level
 from iron_probe.core.circuit.network import network_of

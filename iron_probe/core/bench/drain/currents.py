@@ -7,8 +7,8 @@ from enum import StrEnum
 import numpy as np
 from scipy.optimize import nnls
 
+from iron_probe.core.bench.drain.amps_read import Interval
 from iron_probe.core.bench.drain.feed_tree import FeedTree
-from iron_probe.core.bench.drain.fuse_drop import Interval
 from iron_probe.core.circuit.network import Floats
 
 TOTAL = "total"

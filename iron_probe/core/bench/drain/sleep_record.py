@@ -7,7 +7,7 @@ import numpy as np
 
 from iron_probe.core.bench.drain.feed_tree import FeedTree
 from iron_probe.core.circuit.network import Floats
-from iron_probe.core.trace.steps import Stairs, find_steps
+from iron_probe.core.trace.steps import Level, Stairs, find_steps
 
 HOLDS_S = 300.0
 """A level that lasts this long is steady [s] (common practice)."""
@@ -57,41 +57,44 @@ class SleepRecord:
 
 def read_sleep(amps: Sequence[float] | Floats, step_s: float, limit_a: float, tree: FeedTree | None = None) -> SleepRecord:
     """Read a record (samples,) [A], `step_s` [s] apart, against the machine's limit [A]; CaptureError for one that is none."""
-    record = np.asarray(amps, dtype=np.float64)
-    stairs = find_steps(record, step_s)
-    length = len(record) * step_s
-    holds = min(HOLDS_S, length / 6)
+    return sleep_of(find_steps(amps, step_s), limit_a, tree)
+
+
+def sleep_of(stairs: Stairs, limit_a: float, tree: FeedTree | None = None) -> SleepRecord:
+    """The same from the levels of a record."""
+    step_s, count = stairs.step_s, stairs.levels[-1].last
+    holds = min(HOLDS_S, count * step_s / 6)
     steady = [v for v in stairs.levels if (v.last - v.first) * step_s >= holds]
     asleep = [v for v in steady if v.mean_a <= limit_a]
     sleep_a = min((v.mean_a for v in steady), default=None)
     first = asleep[0].first if asleep else None
-    wakes = _wakes(stairs, record, first, sleep_a or 0.0, step_s) if first is not None else ()
-    mean = float(record[first or 0 :].mean())
+    wakes = _wakes(stairs, first, sleep_a or 0.0) if first is not None else ()
+    after = [v for v in stairs.levels if v.last > (first or 0)]
+    mean = sum(v.mean_a * (v.last - v.first) for v in after) / max(sum(v.last - v.first for v in after), 1)
     return SleepRecord(
         stairs=stairs, sleep_a=sleep_a, slept=first is not None, asleep_after_s=None if first is None else first * step_s,
-        wakes=wakes, period_s=_period(wakes), mean_a=mean, ah_per_day=24 * mean, length_s=length,
+        wakes=wakes, period_s=_period(wakes), mean_a=mean, ah_per_day=24 * mean, length_s=count * step_s,
         matches=tuple(_matches(stairs, tree)) if tree else (),
     )  # fmt: skip
 
 
-def _wakes(stairs: Stairs, record: Floats, first: int, sleep_a: float, step_s: float) -> tuple[Wake, ...]:
+def _wakes(stairs: Stairs, first: int, sleep_a: float) -> tuple[Wake, ...]:
     """Runs of levels over the sleep level, after it was first reached."""
-    line = sleep_a + max(AWAKE_SHARE * sleep_a, AWAKE_A)
-    found: list[tuple[int, int]] = []
+    line, step_s = sleep_a + max(AWAKE_SHARE * sleep_a, AWAKE_A), stairs.step_s
+    runs: list[list[Level]] = []
     for level in stairs.levels:
         if level.last <= first or level.mean_a <= line:
             continue
-        if found and found[-1][1] == level.first:
-            found[-1] = (found[-1][0], level.last)
+        if runs and runs[-1][-1].last == level.first:
+            runs[-1].append(level)
         else:
-            found.append((level.first, level.last))
-    return tuple(
-        Wake(
-            start_s=a * step_s, lasts_s=(b - a) * step_s, mean_a=float(record[a:b].mean()),
-            cost_ah=float((record[a:b] - sleep_a).sum()) * step_s / 3600,
-        )
-        for a, b in found
-    )  # fmt: skip
+            runs.append([level])
+    found = []
+    for run in runs:
+        lasts = (run[-1].last - run[0].first) * step_s
+        amp_s = sum(v.mean_a * (v.last - v.first) for v in run) * step_s
+        found.append(Wake(start_s=run[0].first * step_s, lasts_s=lasts, mean_a=amp_s / lasts, cost_ah=(amp_s - sleep_a * lasts) / 3600))
+    return tuple(found)
 
 
 def _period(wakes: Sequence[Wake]) -> float | None:

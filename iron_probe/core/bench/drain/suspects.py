@@ -7,9 +7,9 @@ from math import log2
 
 import numpy as np
 
+from iron_probe.core.bench.drain.amps_read import HOLDS_SHARE
 from iron_probe.core.bench.drain.currents import TOTAL, Currents, Taken, Way, row_of
 from iron_probe.core.bench.drain.feed_tree import FeedTree, Stretch
-from iron_probe.core.bench.drain.fuse_drop import HOLDS_SHARE
 from iron_probe.core.circuit.elements import Fuse
 
 NAMED_SHARE = 0.06
@@ -20,6 +20,8 @@ CLOSED_SHARE = 0.1
 """The sum closes when what is found comes within this share of the total (fuses spread by as much)."""
 NIB_MINUTES, PULL_MINUTES, PART_MINUTES, CLAMP_MINUTES = 0.15, 0.7, 1.5, 0.4
 """Two probes on a fuse, pulling and refitting one, parting a plug, closing a clamp [min], beside getting there (common practice)."""
+LEAST_BITS = 0.05
+"""A probe that tells less is not offered."""
 DISTURBS = 0.3
 """A probe that may put the drain to sleep keeps this share of its worth."""
 
@@ -202,7 +204,7 @@ def next_probes(
         open_share = min(max(min(bounds.high, currents.total.high) - bounds.low, 0.0) / finding.excess_a, 1.0)
         bits = _entropy(below) * open_share
         kept = DISTURBS if probe.way in (Way.PART, Way.PULL) else 1.0
-        if bits > 0.01:
+        if bits > LEAST_BITS:
             found = Probe(where=probe.where, way=probe.way, title=probe.title, bits=bits, minutes=probe.minutes, good_a=probe.good_a)
             worth.append((bits * kept / probe.minutes, found))
     worth.sort(key=lambda w: -w[0])

@@ -5,9 +5,9 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from iron_probe.core.bench.drain.amps_read import Interval, amps_of_drop, clamp_amps, fall_amps
 from iron_probe.core.bench.drain.currents import TOTAL, Taken, Way, solve_currents
 from iron_probe.core.bench.drain.feed_tree import FeedTree, feed_tree, usual_total_a
-from iron_probe.core.bench.drain.fuse_drop import Interval, amps_of_drop
 from iron_probe.core.bench.drain.suspects import Finding, Method, Probe, find_drains, next_probes, probes
 from iron_probe.core.bench.drain.validity import Checked, Moment, at_level, check_sweep
 from iron_probe.core.circuit.elements import Alternator, Fuse, Module, Relay, Switch
@@ -17,9 +17,9 @@ from iron_probe.core.solve.operate import solve_state
 
 WIDER = 1.5
 """How much wider parts spread in the generator than the tree assumes."""
-METER_STEP_V, CLAMP_STEP_A, CLAMP_ZERO_A = 1e-4, 1e-3, 0.003
+METER_STEP_V, CLAMP_STEP_A, CLAMP_WANDER_A = 1e-4, 1e-3, 0.0015
 """Last digit of a hand meter on millivolts, of a low-current clamp, and where its zero wanders (common practice)."""
-CLAMP_SHARE = 0.02
+CLAMP_ERROR = 0.01
 TOTAL_MINUTES, WAIT_MINUTES = 0.05, 20.0
 MOST_PROBES = 70
 LEAST_DRAIN_A, MOST_DRAIN_A = 0.06, 9.0
@@ -176,7 +176,7 @@ class Sweep:
         self.spend(TOTAL_MINUTES)
         shown = self._clamped(self.hidden.amps(TOTAL))
         self.totals.append(Moment(at_s=60 * self.minutes, total_a=shown))
-        self._keep(TOTAL, Way.CLAMP, self._around(shown))
+        self._keep(TOTAL, Way.CLAMP, clamp_amps(shown, CLAMP_STEP_A))
         return shown
 
     def probe(self, probe: Probe) -> None:
@@ -195,7 +195,7 @@ class Sweep:
             except ReadingError:
                 return
         else:
-            amps = self._around(self._clamped(true)) if probe.way is Way.CLAMP else self._fallen(true)
+            amps = clamp_amps(self._clamped(true), CLAMP_STEP_A) if probe.way is Way.CLAMP else self._fallen(true)
         self._keep(probe.where, probe.way, amps)
         self.total()
 
@@ -206,19 +206,13 @@ class Sweep:
 
     def _clamped(self, true: float) -> float:
         rng = self.hidden.rng
-        shown = true * (1 + CLAMP_SHARE / 2 * rng.standard_normal()) + rng.uniform(-1, 1) * CLAMP_ZERO_A / 2
+        shown = true * (1 + CLAMP_ERROR * rng.standard_normal()) + rng.uniform(-1, 1) * CLAMP_WANDER_A
         return max(round(shown / CLAMP_STEP_A) * CLAMP_STEP_A, 0.0)
 
-    def _around(self, shown: float) -> Interval:
-        room = CLAMP_ZERO_A + 2 * CLAMP_SHARE * shown
-        return Interval(low=max(shown - room, 0.0), best=shown, high=shown + room)
-
     def _fallen(self, true: float) -> Interval:
-        """A fall of the total: the clamp's zero drops out, its digit and share stay."""
-        fall = true * (1 + CLAMP_SHARE / 2 * self.hidden.rng.standard_normal())
-        shown = round(fall / CLAMP_STEP_A) * CLAMP_STEP_A
-        room = 2 * CLAMP_STEP_A + 2 * CLAMP_SHARE * shown
-        return Interval(low=max(shown - room, 0.0), best=shown, high=shown + room)
+        """A fall of the total as a clamp shows it."""
+        shown = round(true * (1 + CLAMP_ERROR * self.hidden.rng.standard_normal()) / CLAMP_STEP_A) * CLAMP_STEP_A
+        return fall_amps(max(shown, 0.0), 0.0, CLAMP_STEP_A)
 
     def checked(self) -> list[Checked]:
         return check_sweep(self.readings, self.totals, self.limit_a)

@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from iron_probe.core.bench.drain.amps_read import Interval
 from iron_probe.core.bench.drain.currents import TOTAL, Taken
-from iron_probe.core.bench.drain.fuse_drop import Interval
 
 SAME_SHARE, SAME_A = 0.2, 0.006
 """Totals within this share and this many amperes of each other are the same level (a clamp's zero creeps by a few mA)."""

@@ -1,9 +1,10 @@
 """A capture of a fuse blowing: supply volts behind it and one clamp per branch; which branch ran away, which are cleared."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import ArrayLike
 
 from iron_probe.core.bench.fuse_trip.time_current import judge_opening, multiples_for
 from iron_probe.core.circuit.network import Floats
@@ -51,7 +52,7 @@ class Trip:
     as_rated: str
 
 
-def read_trip(volts: Sequence[float] | Floats, branches: dict[str, Floats], step_s: float, rating_a: float) -> Trip:
+def read_trip(volts: ArrayLike, branches: Mapping[str, ArrayLike], step_s: float, rating_a: float) -> Trip:
     """Read it from volts behind the fuse (samples,) and currents by branch (samples,); CaptureError when nothing opened in it."""
     supply = np.asarray(volts, dtype=np.float64)
     if not branches:

@@ -1,4 +1,4 @@
-"""Amps from the millivolts across a fuse, with the interval its kind leaves open, and what a zero on the meter can hide."""
+"""What a reading leaves open of a current: a clamp's zero and share, the digits of a series meter, millivolts across a fuse by its kind."""
 
 from dataclasses import dataclass
 
@@ -7,6 +7,12 @@ from iron_probe.core.errors import ReadingError
 
 HOLDS_SHARE = 1.1
 """A fuse holds this share of its rating for 100 h (ISO 8820-3, from memory): more than that is not behind it for long."""
+
+
+CLAMP_ZERO_A, CLAMP_SHARE = 0.003, 0.04
+"""Where a low-current clamp's zero wanders [A], and its share of the reading (common practice; zero it often)."""
+SERIES_SHARE = 0.01
+"""A series meter's share of the reading (hand meters, common practice)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -42,3 +48,31 @@ def amps_of_drop(drop_v: float, resolution_v: float, rating_a: float, kind: Fuse
 def hidden_a(resolution_v: float, rating_a: float, kind: FuseKind = "regular", temp_degc: float = 20.0) -> float:
     """Current [A] that a reading of zero can hide at a meter resolution [V]: 13 mA behind a 10 A blade and 0.1 mV."""
     return resolution_v / fuse_ohm(rating_a, kind, temp_degc)
+
+
+def clamp_amps(shown_a: float, resolution_a: float) -> Interval:
+    """Current [A] that a clamp shows, its zero and share left open."""
+    amps = abs(shown_a)
+    room = CLAMP_ZERO_A + CLAMP_SHARE * amps + resolution_a / 2
+    return Interval(low=max(amps - room, 0.0), best=amps, high=amps + room)
+
+
+def series_amps(shown_a: float, resolution_a: float) -> Interval:
+    """Current [A] that a meter in series shows."""
+    amps = abs(shown_a)
+    room = SERIES_SHARE * amps + resolution_a
+    return Interval(low=max(amps - room, 0.0), best=amps, high=amps + room)
+
+
+def fall_amps(before_a: float, after_a: float, resolution_a: float) -> Interval:
+    """Current [A] that went away when a fuse was pulled or a plug parted: the clamp's zero drops out, its digits and share stay.
+
+    ReadingError when the total rose: then something woke, and the fall tells nothing.
+    """
+    fall = before_a - after_a
+    room = 2 * resolution_a + CLAMP_SHARE * abs(fall)
+    if fall < -(room + 0.05 * before_a):
+        raise ReadingError(
+            f"The total rose from {1000 * before_a:.0f} to {1000 * after_a:.0f} mA: pulling it woke something. Wait until it is back, then take it again."
+        )
+    return Interval(low=max(fall - room, 0.0), best=max(fall, 0.0), high=max(fall, 0.0) + room)

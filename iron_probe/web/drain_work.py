@@ -1,0 +1,213 @@
+"""A job's drain work put to the core: totals with their moments, what each sweep reading is worth, currents, suspects, the next probe."""
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from functools import lru_cache
+from uuid import UUID
+
+from iron_probe.core.bench.drain.amps_read import Interval, amps_of_drop, clamp_amps, fall_amps, series_amps
+from iron_probe.core.bench.drain.currents import TOTAL, Currents, Taken, Way, solve_currents
+from iron_probe.core.bench.drain.feed_tree import FeedTree, feed_tree, usual_total_a
+from iron_probe.core.bench.drain.limits import Limit, LimitSchool, judge_total, limit_for
+from iron_probe.core.bench.drain.suspects import Finding, Method, Probe, find_drains, next_probes
+from iron_probe.core.bench.drain.validity import Checked, Moment, at_level, check_sweep, fault_level
+from iron_probe.core.bench.judged import Judged
+from iron_probe.core.circuit.elements import Conditions, Fuse
+from iron_probe.core.circuit.fuse_boxes import Box, FuseEdit, boxes_of, edited
+from iron_probe.core.circuit.network import build_network
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.errors import IronProbeError, ReadingError
+from iron_probe.machines import load_sheet
+from iron_probe.store.job_log import DrainLine, JobLog, Kept, MarkLine
+from iron_probe.store.tables import Job, now
+
+METER_STEPS_V = (1e-4, 1e-5, 1e-6)
+"""Last digits a meter may have on millivolts [V]."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Settings:
+    """Settings of a job's drain work: whose limit, how to sweep, ground cables on the battery, the meter's last digit on millivolts."""
+
+    school: LimitSchool
+    method: Method
+    ground_cables: int
+    meter_step_v: float
+    edits: tuple[FuseEdit, ...]
+
+    @staticmethod
+    def of(job: Job) -> "Settings":
+        """As kept on the job, or as they begin."""
+        kept = job.drain
+        step = kept.get("meter_step_v", METER_STEPS_V[0])
+        return Settings(
+            school=LimitSchool(kept.get("school", LimitSchool.NOW)), method=Method(kept.get("method", Method.DROP)),
+            ground_cables=int(kept.get("ground_cables", 1)), meter_step_v=step if step in METER_STEPS_V else METER_STEPS_V[0],
+            edits=tuple(FuseEdit.model_validate(e) for e in kept.get("boxes", [])),
+        )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Entry:
+    """A logged current with its number among the drain readings, its interval, whether it counts, and why not."""
+
+    id: UUID
+    number: int
+    at: datetime
+    line: DrainLine
+    amps: Interval | None
+    valid: bool
+    why: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Mark:
+    """A mark on the strip."""
+
+    id: UUID
+    at: datetime
+    line: MarkLine
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DrainWork:
+    """Everything the drain screens show of a job."""
+
+    job: Job
+    sheet: Sheet
+    tree: FeedTree
+    boxes: tuple[Box, ...]
+    settings: Settings
+    limit: Limit
+    usual_a: float
+    entries: tuple[Entry, ...]
+    marks: tuple[Mark, ...]
+    totals: tuple[Entry, ...]
+    present: Entry | None
+    booked_a: float
+    level_a: float | None
+    since: datetime | None
+    until: datetime | None
+    waited_minutes: float | None
+    judged: Judged | None
+    taken: tuple[Taken, ...]
+    currents: Currents
+    finding: Finding
+    probes: tuple[Probe, ...]
+
+    @property
+    def resweep(self) -> tuple[Entry, ...]:
+        """Readings that tell nothing, each place once, and not where a later one counts."""
+        counted = {t.where for t in self.taken}
+        found = {e.line.where: e for e in self.entries if not e.valid and e.line.where not in counted}
+        return tuple(found.values())
+
+    def newest(self, where: str) -> Entry | None:
+        """The newest reading of a place."""
+        return next((e for e in reversed(self.entries) if e.line.where == where), None)
+
+    @property
+    def found_a(self) -> float:
+        """What the named ones draw, with what sleeps [A]."""
+        return min(self.usual_a + sum(n.best_a for n in self.finding.named), max(self.currents.total.high, 0.0))
+
+
+@lru_cache(maxsize=64)
+def _tree_of(sheet_id: str, edits: tuple[FuseEdit, ...], temp_degc: float) -> tuple[Sheet, FeedTree]:
+    sheet = edited(load_sheet(sheet_id), edits)
+    return sheet, feed_tree(build_network(sheet, Conditions(temp_degc=temp_degc)))
+
+
+def tree_of(job: Job) -> tuple[Sheet, FeedTree]:
+    """The job's sheet with its fuses as corrected, and the sleeping circuit as a tree."""
+    return _tree_of(job.sheet_id, Settings.of(job).edits, job.temp_degc)
+
+
+def interval_of(line: DrainLine, tree: FeedTree, temp_degc: float, booked_a: float = 0.0) -> Interval:
+    """The current a line stands for; ReadingError when the fuse could not have held it, or nothing lies there any more."""
+    if line.way is Way.DROP:
+        fuse = tree.element(line.where)
+        if not isinstance(fuse, Fuse):
+            raise ReadingError(f"{fuse.title} is no fuse: millivolts are read across fuses.")
+        return amps_of_drop(line.value, line.resolution, fuse.rating_a, fuse.make, temp_degc)
+    if line.way in (Way.PULL, Way.PART):
+        return fall_amps(line.before_a or 0.0, line.value, line.resolution)
+    shown = max(abs(line.value) - booked_a, 0.0) if line.where == TOTAL else line.value
+    return clamp_amps(shown, line.resolution) if line.way is Way.CLAMP else series_amps(shown, line.resolution)
+
+
+def check_place(tree: FeedTree, where: str) -> None:
+    """ReadingError when the machine has no such place to read a current at."""
+    if where != TOTAL and where not in tree.behind and all(c.branch != where for c in tree.consumers):
+        raise ReadingError(
+            f"“{where[:40]}” is no fuse, cable, plug or consumer of this sheet. A fuse pulled without its number is no evidence."
+        )
+
+
+def drain_work(job: Job, log: JobLog) -> DrainWork:
+    """Put a job's drain readings of the present epoch to the core."""
+    settings = Settings.of(job)
+    sheet, tree = tree_of(job)
+    limit = limit_for(sheet, settings.school)
+    marks = tuple(Mark(id=k.id, at=k.at, line=line) for k, line in log.lines(MarkLine) if k.epoch == log.epoch)
+    raw = [(number, k, line) for number, (k, line) in enumerate(log.lines(DrainLine), start=1) if k.epoch == log.epoch]
+    read: list[tuple[int, Kept, DrainLine, Interval | None, str]] = []
+    for number, kept, line in raw:
+        try:
+            check_place(tree, line.where)
+            read.append((number, kept, line, interval_of(line, tree, job.temp_degc, _booked(marks, kept.at)), ""))
+        except IronProbeError as error:
+            read.append((number, kept, line, None, str(error)))
+    totals = [
+        Moment(at_s=kept.at.timestamp(), total_a=amps.best)
+        for _, kept, line, amps, _ in read
+        if amps is not None and line.where == TOTAL and not line.part_of
+    ]
+    sweep = [
+        (Taken(number=number, where=line.where, way=line.way, amps=amps, part_of=line.part_of), kept.at.timestamp())
+        for number, kept, line, amps, _ in read
+        if amps is not None
+    ]
+    checked = {c.taken.number: c for c in check_sweep(sweep, totals, limit.limit_a)}
+    entries = tuple(_entry(*row, checked) for row in read)
+    taken = _newest_each(at_level(list(checked.values()), totals, limit.limit_a))
+    currents = solve_currents(tree, taken)
+    finding = find_drains(tree, currents)
+    of_total = tuple(e for e in entries if e.line.where == TOTAL and e.amps is not None)
+    since = max((m.at for m in marks if m.line.what in ("latched", "locked", "opened")), default=None)
+    waited = None if since is None else (now() - since).total_seconds() / 60
+    present = of_total[-1] if of_total else None
+    judged = None
+    if present is not None and present.amps is not None:
+        then = None if since is None else (present.at - since).total_seconds() / 60
+        judged = judge_total(present.amps.best, limit, then, sheet.sleep_minutes)
+    return DrainWork(
+        job=job, sheet=sheet, tree=tree, boxes=boxes_of(sheet, settings.edits), settings=settings, limit=limit, usual_a=usual_total_a(tree),
+        entries=entries, marks=marks, totals=of_total, present=present, booked_a=_booked(marks, now()),
+        level_a=fault_level(totals, limit.limit_a), since=since,
+        until=None if since is None else since + timedelta(minutes=sheet.sleep_minutes), waited_minutes=waited, judged=judged,
+        taken=tuple(taken), currents=currents, finding=finding, probes=tuple(next_probes(tree, currents, finding, taken, settings.method)),
+    )  # fmt: skip
+
+
+def _entry(number: int, kept: Kept, line: DrainLine, amps: Interval | None, why: str, checked: dict[int, Checked]) -> Entry:
+    found = checked.get(number)
+    return Entry(
+        id=kept.id, number=number, at=kept.at, line=line, amps=amps, valid=found is not None and found.valid,
+        why=why if found is None else found.why,
+    )  # fmt: skip
+
+
+def _booked(marks: tuple[Mark, ...], at: datetime) -> float:
+    """Amps of loads switched on on purpose at a moment [A]."""
+    booked = 0.0
+    for mark in marks:
+        if mark.at <= at:
+            booked = booked + mark.line.amps if mark.line.what == "booked" else 0.0 if mark.line.what == "unbooked" else booked
+    return booked
+
+
+def _newest_each(taken: list[Taken]) -> list[Taken]:
+    """One reading a place and way: a repeat stands for the one before it."""
+    kept = {(t.where, t.way): t for t in sorted(taken, key=lambda t: t.number)}
+    return list(kept.values())
