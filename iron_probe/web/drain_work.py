@@ -144,13 +144,14 @@ def check_place(tree: FeedTree, where: str) -> None:
         )
 
 
-def drain_work(job: Job, log: JobLog) -> DrainWork:
-    """Put a job's drain readings of the present epoch to the core."""
+def drain_work(job: Job, log: JobLog, epoch: int | None = None) -> DrainWork:
+    """Put a job's drain readings of an epoch, the present one where none is named, to the core."""
+    epoch = log.epoch if epoch is None else epoch
     settings = Settings.of(job)
     sheet, tree = tree_of(job)
     limit = limit_for(sheet, settings.school)
-    marks = tuple(Mark(id=k.id, at=k.at, line=line) for k, line in log.lines(MarkLine) if k.epoch == log.epoch)
-    raw = [(number, k, line) for number, (k, line) in enumerate(log.lines(DrainLine), start=1) if k.epoch == log.epoch]
+    marks = tuple(Mark(id=k.id, at=k.at, line=line) for k, line in log.lines(MarkLine) if k.epoch == epoch)
+    raw = [(number, k, line) for number, (k, line) in enumerate(log.lines(DrainLine), start=1) if k.epoch == epoch]
     read: list[tuple[int, Kept, DrainLine, Interval | None, str]] = []
     for number, kept, line in raw:
         try:
@@ -211,3 +212,20 @@ def _newest_each(taken: list[Taken]) -> list[Taken]:
     """One reading a place and way: a repeat stands for the one before it."""
     kept = {(t.where, t.way): t for t in sorted(taken, key=lambda t: t.number)}
     return list(kept.values())
+
+
+def drain_word(work: DrainWork) -> str:
+    """What the drain work comes to so far, in a sentence or two; empty when no total was read."""
+    if work.present is None or work.judged is None:
+        return ""
+    if work.level_a is None:
+        return work.judged.text
+    named = "; ".join(f"{n.title} {n.why}, {1000 * n.best_a:.0f} mA" for n in work.finding.named)
+    if named:
+        closed = (
+            " The sum closes."
+            if work.finding.closes
+            else f" {1000 * max(work.currents.total.best - work.found_a, 0):.0f} mA are still to place."
+        )
+        return f"Drain of {1000 * work.level_a:.0f} mA: {named}.{closed}"
+    return f"Drain of {1000 * work.level_a:.0f} mA, not placed yet."

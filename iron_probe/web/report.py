@@ -12,6 +12,7 @@ from iron_probe.store import queries
 from iron_probe.store.job_log import JobLog
 from iron_probe.store.tables import Job
 from iron_probe.web.battery_page import batteries_of
+from iron_probe.web.drain_work import drain_word, drain_work
 from iron_probe.web.engine import Verdicts, ready, verdicts
 from iron_probe.web.job_work import board_of, work_of
 from iron_probe.web.page import CurrentJob, Db, templates
@@ -95,5 +96,7 @@ def report(request: Request, job: CurrentJob, db: Db) -> Response:
             "charging": charging,
             "tests": other_tests(job, log),
             "todos": todo_list(work),
+            "drains": [(epoch, found) for epoch in range(log.epoch + 1) if (found := drain_work(job, log, epoch)).entries],
+            "drain_word": drain_word,
         },
     )

@@ -102,6 +102,8 @@ def sleep_marks(record: SleepRecord, start_s: float) -> list[dict[str, str | flo
     """What the chart marks on a sleep record: when it fell asleep, and each wake."""
     spans = [("asleep", record.asleep_after_s, 0.0)] if record.asleep_after_s is not None else []
     spans += [("wake", w.start_s, w.lasts_s) for w in record.wakes[:60]]
+    if record.awake_since_s is not None:
+        spans.append(("awake", record.awake_since_s, record.length_s - record.awake_since_s))
     return [{"name": name, "start_s": start_s + at, "end_s": start_s + at + lasts} for name, at, lasts in spans]
 
 

@@ -7,8 +7,9 @@ from fastapi import APIRouter, Request, Response
 
 from iron_probe.machines import load_sheet
 from iron_probe.store import queries
-from iron_probe.store.job_log import JobLog, WaitLine
+from iron_probe.store.job_log import DrainLine, JobLog, WaitLine
 from iron_probe.store.tables import Job, now
+from iron_probe.web.drain_work import drain_word, drain_work
 from iron_probe.web.job_work import Work, work_of
 from iron_probe.web.page import Db, templates
 
@@ -17,7 +18,8 @@ router = APIRouter()
 
 def waits_of(log: JobLog) -> tuple[WaitLine, ...]:
     """What a job waits for, soonest first; a wait is over for good once something was read after it was due."""
-    last = max((r.at for r in log.readings if r.counts), default=None)
+    taken = [*(r.at for r in log.readings if r.counts), *(k.at for k, _ in log.lines(DrainLine))]
+    last = max(taken, default=None)
     open_waits = [line for _, line in log.lines(WaitLine) if last is None or last < line.until]
     return tuple(sorted(open_waits, key=lambda w: w.until))
 
@@ -32,6 +34,8 @@ class YardRow:
     last_at: datetime
     waits: tuple[WaitLine, ...]
     now: datetime
+    drain: str
+    count: int
 
 
 @router.get("/")
@@ -40,10 +44,18 @@ def yard(request: Request, db: Db, sort: str = "state") -> Response:
     rows = []
     for job in queries.open_jobs(db):
         log = queries.job_log(db, job)
-        last = max([job.created_at, *(r.at for r in log.readings), *(r.at for r in log.repairs)])
+        drained = drain_word(drain_work(job, log)) if log.lines(DrainLine) else ""
+        last = max([job.created_at, *(r.at for r in log.readings), *(r.at for r in log.repairs), *(k.at for k in log.others)])
         rows.append(
             YardRow(
-                job=job, sheet_title=load_sheet(job.sheet_id).title, work=work_of(job, log), last_at=last, waits=waits_of(log), now=now()
+                job=job,
+                sheet_title=load_sheet(job.sheet_id).title,
+                work=work_of(job, log),
+                last_at=last,
+                waits=waits_of(log),
+                now=now(),
+                drain=drained,
+                count=sum(r.counts for r in log.readings) + len(log.lines(DrainLine)),
             )
         )
     keys = {"machine": lambda r: r.job.machine.casefold(), "last": lambda r: -r.last_at.timestamp(), "number": lambda r: r.job.number}

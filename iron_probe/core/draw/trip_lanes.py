@@ -8,6 +8,8 @@ from numpy.typing import ArrayLike
 
 from iron_probe.core.circuit.network import Floats
 
+LEAST_SHARE = 0.05
+"""A lane's scale reaches at least to this share of the greatest of its unit: noise of a quiet branch stays noise."""
 COLUMNS = 480
 """Columns a lane is drawn with; each shows the least and the greatest of its samples."""
 
@@ -25,11 +27,13 @@ class Lane:
 
 def lanes(channels: Sequence[tuple[str, str, ArrayLike]]) -> tuple[Lane, ...]:
     """Lay out (title, unit, samples) channels of one length."""
-    return tuple(_lane(title, unit, np.asarray(data, dtype=np.float64)) for title, unit, data in channels)
+    read = [(title, unit, np.asarray(data, dtype=np.float64)) for title, unit, data in channels]
+    most = {unit: max(float(d.max()) for _, u, d in read if u == unit) for _, unit, _ in read}
+    return tuple(_lane(title, unit, data, LEAST_SHARE * most[unit]) for title, unit, data in read)
 
 
-def _lane(title: str, unit: str, data: Floats) -> Lane:
-    low, high = min(float(data.min()), 0.0), max(float(data.max()), 1e-9)
+def _lane(title: str, unit: str, data: Floats, least: float) -> Lane:
+    low, high = min(float(data.min()), 0.0), max(float(data.max()), least, 1e-9)
     span = (high - low) or 1.0
     edges = np.linspace(0, len(data), min(COLUMNS, len(data)) + 1).astype(int)
     points: list[tuple[float, float]] = []

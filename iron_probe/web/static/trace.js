@@ -45,12 +45,13 @@
   }
 
   function axis() {
-    const t0 = time(first), t1 = time(last), s = nice(t1 - t0, width / 110), d = digits(s);
+    const long = time(last) - time(first) > 7200, per = long ? 3600 : 1, unit = long ? "h" : "s";
+    const t0 = time(first) / per, t1 = time(last) / per, s = nice(t1 - t0, width / 110), d = digits(s);
     pen.font = "13px 'IBM Plex Sans', sans-serif"; pen.textAlign = "center"; pen.fillStyle = INK; pen.strokeStyle = HAIR; pen.lineWidth = 1;
     for (let t = Math.ceil(t0 / s) * s; t <= t1; t += s) {
-      const px = x((t - start) / step);
+      const px = x((t * per - start) / step);
       pen.beginPath(); pen.moveTo(px, TOP); pen.lineTo(px, height - BOTTOM); pen.stroke();
-      pen.fillText(`${t.toFixed(d)} s`, px, height - 8);
+      pen.fillText(`${t.toFixed(d)} ${unit}`, px, height - 8);
     }
     names.forEach((name, k) => {
       const [top, h] = lane(k), [low, high] = bounds[k], g = nice(high - low, h / 45), gd = digits(g);

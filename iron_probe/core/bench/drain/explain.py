@@ -70,7 +70,7 @@ class NotReproduced:
 
 def not_reproduced(record: SleepRecord, limit_a: float, days_to_no_start: float, normal_branches: Sequence[str]) -> NotReproduced | None:
     """Word it, when the record slept and what it took in the mean is within the limit; None when a drain was there."""
-    if not record.slept or record.mean_a > limit_a:
+    if not record.slept or record.mean_a > limit_a or record.awake_since_s is not None:
         return None
     hours = record.length_s / 3600
     lasting = "a steady drain over the limit, for as long as the record runs"

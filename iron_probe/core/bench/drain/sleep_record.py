@@ -40,14 +40,15 @@ class Match:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SleepRecord:
-    """What a record says. `sleep_a` the lowest steady level, None when none held; `asleep_after_s` until it was first reached; `period_s`
-    between wakes when they come on a timer; `mean_a` over all after the first sleep (over all when it never slept); `ah_per_day` of that."""
+    """What a record says. `sleep_a` the lowest steady level, None when none held; `asleep_after_s` until it was first reached; `awake_since_s`
+    when it woke and had not slept again at the end; `period_s` between wakes when they come on a timer; `mean_a` over all after the first sleep (over all when it never slept); `ah_per_day` of that."""
 
     stairs: Stairs
     sleep_a: float | None
     slept: bool
     asleep_after_s: float | None
     wakes: tuple[Wake, ...]
+    awake_since_s: float | None
     period_s: float | None
     mean_a: float
     ah_per_day: float
@@ -69,11 +70,13 @@ def sleep_of(stairs: Stairs, limit_a: float, tree: FeedTree | None = None) -> Sl
     sleep_a = min((v.mean_a for v in steady), default=None)
     first = asleep[0].first if asleep else None
     wakes = _wakes(stairs, first, sleep_a or 0.0) if first is not None else ()
+    stays = wakes[-1] if wakes and wakes[-1].start_s + wakes[-1].lasts_s >= (count - 1) * step_s else None
+    wakes = wakes[:-1] if stays else wakes
     after = [v for v in stairs.levels if v.last > (first or 0)]
     mean = sum(v.mean_a * (v.last - v.first) for v in after) / max(sum(v.last - v.first for v in after), 1)
     return SleepRecord(
         stairs=stairs, sleep_a=sleep_a, slept=first is not None, asleep_after_s=None if first is None else first * step_s,
-        wakes=wakes, period_s=_period(wakes), mean_a=mean, ah_per_day=24 * mean, length_s=count * step_s,
+        wakes=wakes, awake_since_s=stays.start_s if stays else None, period_s=_period(wakes), mean_a=mean, ah_per_day=24 * mean, length_s=count * step_s,
         matches=tuple(_matches(stairs, tree)) if tree else (),
     )  # fmt: skip
 
