@@ -1,9 +1,9 @@
-"""./run bench [solve] [pages] [engine] [captures] [charging] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
+"""./run bench [solve] [pages] [engine] [captures] [charging] [drain] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
 
 import sys
 from pathlib import Path
 
-from bench import captures, charging_trials, engine, pages, solving, trials
+from bench import captures, charging_trials, drain_trials, engine, pages, solving, trials
 
 TOPICS = {
     "solve": solving.table,
@@ -11,6 +11,7 @@ TOPICS = {
     "engine": engine.table,
     "captures": captures.table,
     "charging": charging_trials.table,
+    "drain": drain_trials.table,
     "trials": trials.table,
 }
 PAGE = Path(__file__).parent.parent / "docs" / "bench.md"

@@ -169,13 +169,14 @@ def drain_work(job: Job, log: JobLog, epoch: int | None = None) -> DrainWork:
         for number, kept, line, amps, _ in read
         if amps is not None
     ]
-    checked = {c.taken.number: c for c in check_sweep(sweep, totals, limit.limit_a)}
+    since = max((m.at for m in marks if m.line.what in ("latched", "locked", "opened")), default=None)
+    settled = None if since is None else since.timestamp() + 60 * sheet.sleep_minutes
+    checked = {c.taken.number: c for c in check_sweep(sweep, totals, limit.limit_a, settled)}
     entries = tuple(_entry(*row, checked) for row in read)
-    taken = _newest_each(at_level(list(checked.values()), totals, limit.limit_a))
+    taken = _newest_each(at_level(list(checked.values()), totals, limit.limit_a, settled))
     currents = solve_currents(tree, taken)
     finding = find_drains(tree, currents)
     of_total = tuple(e for e in entries if e.line.where == TOTAL and e.amps is not None)
-    since = max((m.at for m in marks if m.line.what in ("latched", "locked", "opened")), default=None)
     waited = None if since is None else (now() - since).total_seconds() / 60
     present = of_total[-1] if of_total else None
     judged = None
@@ -185,7 +186,7 @@ def drain_work(job: Job, log: JobLog, epoch: int | None = None) -> DrainWork:
     return DrainWork(
         job=job, sheet=sheet, tree=tree, boxes=boxes_of(sheet, settings.edits), settings=settings, limit=limit, usual_a=usual_total_a(tree),
         entries=entries, marks=marks, totals=of_total, present=present, booked_a=_booked(marks, now()),
-        level_a=fault_level(totals, limit.limit_a), since=since,
+        level_a=fault_level(totals, limit.limit_a, settled), since=since,
         until=None if since is None else since + timedelta(minutes=sheet.sleep_minutes), waited_minutes=waited, judged=judged,
         taken=tuple(taken), currents=currents, finding=finding, probes=tuple(next_probes(tree, currents, finding, taken, settings.method)),
     )  # fmt: skip

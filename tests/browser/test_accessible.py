@@ -14,7 +14,21 @@ pytestmark = pytest.mark.browser
 AXE = ROOT / "node_modules/axe-core/axe.min.js"
 
 
-@pytest.mark.parametrize("path", ["/", "/jobs/new", "/jobs/102", "/jobs/101/repair", "/jobs/101/report", "/jobs/102/suspects/isolator"])
+@pytest.mark.parametrize(
+    "path",
+    [
+        "/",
+        "/jobs/new",
+        "/jobs/102",
+        "/jobs/101/repair",
+        "/jobs/101/report",
+        "/jobs/102/suspects/isolator",
+        "/jobs/106/charge",
+        "/jobs/109/drain",
+        "/jobs/109/drain/sweep?at=l2&edit=1",
+        "/jobs/111/fuse",
+    ],
+)
 def test_no_serious_finding(served: Served, open_browser: Callable[[int, int], webdriver.Chrome], path: str) -> None:
     driver = open_browser(1280, 800)
     driver.get(served.url + path)

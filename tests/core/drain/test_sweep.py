@@ -35,6 +35,9 @@ def test_totals_never_over_the_limit_make_every_zero_empty() -> None:
     assert "no total was read within" in stale.why
     assert fault_level(TOTALS, 0.05) == pytest.approx(0.40)
     assert fault_level(low, 0.05) is None
+    halved = [*TOTALS[:2], Moment(at_s=500, total_a=0.09), Moment(at_s=560, total_a=0.09)]
+    assert fault_level(halved, 0.05) == pytest.approx(0.09)  # nobody said when it was locked: it may have been falling asleep
+    assert fault_level(halved, 0.05, settled_s=0) == pytest.approx(0.41)  # it should sleep by now: the drain is half gone
 
 
 def test_another_level_is_another_state() -> None:

@@ -80,6 +80,13 @@ class Entry:
     advised: bool
 
 
+def side_by_side(sheet: Sheet) -> bool:
+    """Whether two batteries lie in parallel: they feed each other, and one clamp no longer reads the total."""
+    ends = [(b.start, b.end) for b in sheet.elements if isinstance(b, Battery)]
+    in_series = {a for a, _ in ends} & {b for _, b in ends}
+    return len(ends) > 1 and not in_series and sum(b.volts for b in sheet.elements if isinstance(b, Battery)) != sheet.system_v
+
+
 def ways_in(sheet: Sheet, awake_a: float, ground_cables: int) -> tuple[Entry, ...]:
     """Clamp, bridge first, series meter; with the draw to expect [A] against the meter's fuse worked out before anything is connected."""
     modules = any(isinstance(e, Module) for e in sheet.elements)
@@ -94,6 +101,8 @@ def ways_in(sheet: Sheet, awake_a: float, ground_cables: int) -> tuple[Entry, ..
         if ground_cables > 1
         else "around every cable of one post"
     )
+    if side_by_side(sheet):
+        around += ". Two batteries side by side: part the second one first, or clamp both and add with their signs, as they feed each other"
     fuse = (
         f"its modules may take {burst:.1f} A as they wake, over the meter's {METER_FUSE_A:g} A fuse: bridge while it wakes"
         if burst > METER_FUSE_A

@@ -115,7 +115,7 @@ def _branches(
         members = tree.behind[s.branch]
         if not members or any(got <= members for got, _ in found):
             continue
-        inside = sum(currents.consumers[k].low for k in members & explained)
+        inside = sum(currents.consumers[k].best for k in members & explained)
         least = currents.stretches[s.branch].low - inside - 1.5 * sum(usual[k] for k in members - explained)
         if least > threshold and not (len(members) == 1 and members <= explained):
             best = currents.stretches[s.branch].best - inside - float(sum(usual[k] for k in members - explained))

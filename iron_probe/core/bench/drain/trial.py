@@ -8,6 +8,7 @@ import numpy as np
 from iron_probe.core.bench.drain.amps_read import Interval, amps_of_drop, clamp_amps, fall_amps
 from iron_probe.core.bench.drain.currents import TOTAL, Taken, Way, solve_currents
 from iron_probe.core.bench.drain.feed_tree import FeedTree, feed_tree, usual_total_a
+from iron_probe.core.bench.drain.limits import side_by_side
 from iron_probe.core.bench.drain.suspects import Finding, Method, Probe, find_drains, next_probes, probes
 from iron_probe.core.bench.drain.validity import Checked, Moment, at_level, check_sweep
 from iron_probe.core.circuit.elements import Alternator, Fuse, Module, Relay, Switch
@@ -95,7 +96,10 @@ def culprits_of(network: Network, tree: FeedTree) -> list[tuple[str, dict[int, f
 
 
 def hide_drain(network: Network, rng: np.random.Generator, faults: int = 1, intermittent: bool = False, worn: bool = False) -> HiddenDrain:
-    """A drain (or two) over what the machine usually draws; leaks take 0.1 to 3 A. SolveError when the sheet has none to hide."""
+    """A drain (or two) over what the machine usually draws; leaks take 0.1 to 3 A. SolveError when the sheet has none to hide, or has
+    two batteries side by side, whose total no one clamp reads."""
+    if side_by_side(network.sheet):
+        raise SolveError(f"{network.sheet.title} has two batteries side by side: part one before its drain is hunted.")
     tree = feed_tree(network)
     ways = culprits_of(network, tree)
     weight = np.array([w for _, _, w in ways])
@@ -215,10 +219,10 @@ class Sweep:
         return fall_amps(max(shown, 0.0), 0.0, CLAMP_STEP_A)
 
     def checked(self) -> list[Checked]:
-        return check_sweep(self.readings, self.totals, self.limit_a)
+        return check_sweep(self.readings, self.totals, self.limit_a, 0.0)
 
     def taken(self) -> list[Taken]:
-        return at_level(self.checked(), self.totals, self.limit_a)
+        return at_level(self.checked(), self.totals, self.limit_a, 0.0)
 
 
 Choose = Callable[[FeedTree, Sweep, Finding, Sequence[Taken]], Probe | None]

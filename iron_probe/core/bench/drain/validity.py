@@ -37,20 +37,29 @@ def same_level(a: float, b: float) -> bool:
     return abs(a - b) <= max(SAME_SHARE * max(a, b), SAME_A)
 
 
-def fault_level(totals: Sequence[Moment], limit_a: float) -> float | None:
-    """The level [A] that is looked for: the newest total above the limit that at least one other confirms, else the highest above it."""
-    above = [m.total_a for m in totals if m.total_a > limit_a]
+def fault_level(totals: Sequence[Moment], limit_a: float, settled_s: float | None = None) -> float | None:
+    """The level [A] that is looked for, above the limit and read twice where one was.
+
+    From the moment the machine should sleep, `settled_s` [s], the highest: a lower one is the drain half gone. Where nobody noted when
+    it was locked, the newest: those before may be from falling asleep. None when no total was above the limit.
+    """
+    since = [m for m in totals if settled_s is not None and m.at_s >= settled_s]
+    above = [m.total_a for m in since or totals if m.total_a > limit_a]
     confirmed = [a for a in above if sum(same_level(a, b) for b in above) > 1]
+    if since:
+        return max(confirmed or above, default=None)
     return confirmed[-1] if confirmed else max(above, default=None)
 
 
-def check_sweep(readings: Sequence[tuple[Taken, float]], totals: Sequence[Moment], limit_a: float) -> list[Checked]:
+def check_sweep(
+    readings: Sequence[tuple[Taken, float]], totals: Sequence[Moment], limit_a: float, settled_s: float | None = None
+) -> list[Checked]:
     """Each reading with its time [s]: it counts while the total before it, and the one after if there is one, were at the fault's level.
 
     The newest total before a reading must be fresh. When the total fell to normal between two totals, all that was read between tells
     nothing: nobody knows when it fell. A branch that itself carried the greater part of the excess proves the drain was there.
     """
-    level = fault_level(totals, limit_a)
+    level = fault_level(totals, limit_a, settled_s)
     ordered = sorted(totals, key=lambda m: m.at_s)
     return [_checked(taken, at, ordered, level, limit_a) for taken, at in readings]
 
@@ -83,9 +92,9 @@ def _told(total_a: float, when: str, level: float, limit_a: float) -> str:
     return f"the total {when} was {1000 * total_a:.0f} mA instead of {1000 * level:.0f}: another state. Read again."
 
 
-def at_level(checked: Sequence[Checked], totals: Sequence[Moment], limit_a: float) -> list[Taken]:
+def at_level(checked: Sequence[Checked], totals: Sequence[Moment], limit_a: float, settled_s: float | None = None) -> list[Taken]:
     """What counts: valid branch readings, and one total for the level they belong to (the mean of the totals at it)."""
-    level = fault_level(totals, limit_a)
+    level = fault_level(totals, limit_a, settled_s)
     found = [c.taken for c in checked if c.valid and c.taken.where != TOTAL]
     if level is None:
         return found
