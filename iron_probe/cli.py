@@ -230,6 +230,27 @@ def trial(sheet: SheetName, seed: int = 1, as_json: AsJson = False) -> None:
     )
 
 
+@app.command("stand-in")
+def stand_in(
+    job: Annotated[int, typer.Argument(help="number of the job on the yard")],
+    sheet: Annotated[str, typer.Option(help="sheet of the machine the clamp lies on")] = "lift-shuttle",
+    awake: Annotated[str, typer.Option(help="module that will not sleep, such as gate-controller")] = "",
+    every: Annotated[float, typer.Option(min=0.2, help="seconds between totals")] = 2.0,
+    faster: Annotated[float, typer.Option(min=1, help="how much faster its time runs")] = 30.0,
+    count: Annotated[int, typer.Option(min=0, help="totals to send; 0 goes on until Ctrl-C")] = 0,
+) -> None:
+    """Stand in for a logging clamp: send the total of a machine falling asleep to a job's drain watch."""
+    from iron_probe.instruments.clamp_stand_in import post_totals, totals
+
+    url = f"http://127.0.0.1:{Settings().port}/api/v1/jobs/{job}/totals"
+    try:
+        with told_plainly(), contextlib.suppress(KeyboardInterrupt):
+            for said in post_totals(url, totals(sheet_named(sheet), awake), every, faster, count):
+                typer.echo(said)
+    except ConnectionError as error:
+        raise fail(str(error)) from error
+
+
 def read_text(file: Path) -> str:
     """Text of a file, or a plain word why not."""
     try:

@@ -1,4 +1,4 @@
-"""The same answers as the command line, as JSON under /api/v1; nothing is stored."""
+"""The same answers as the command line, as JSON under /api/v1; nothing of these is stored."""
 
 from typing import Annotated
 

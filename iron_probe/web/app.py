@@ -14,7 +14,7 @@ from sqlmodel import Session
 from starlette.exceptions import HTTPException
 
 from iron_probe.core.errors import IronProbeError
-from iron_probe.web import api, battery, bench, captures, charge, control, drain, fuse, intake, repair, report, sweep, yard
+from iron_probe.web import api, api_drain, battery, bench, captures, charge, control, drain, fuse, intake, repair, report, sweep, yard
 from iron_probe.web.csrf import CsrfError, ensure_token
 from iron_probe.web.importing import Importer
 from iron_probe.web.page import templates
@@ -41,6 +41,7 @@ def create_app(engine: Engine, uploads: Path) -> FastAPI:
         app.include_router(screen.router, include_in_schema=False)
 
     app.include_router(api.router)
+    app.include_router(api_drain.router)
 
     @app.middleware("http")
     async def safety(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
@@ -69,6 +70,8 @@ def create_app(engine: Engine, uploads: Path) -> FastAPI:
             if error.detail not in ("Not Found", "Method Not Allowed")
             else f"There is no page at {request.url.path}. The yard lists every job in hand."
         )
+        if request.url.path.startswith("/api/"):
+            return JSONResponse({"error": text}, status_code=error.status_code)
         return refuse(request, error.status_code, heading, text)
 
     @app.exception_handler(CsrfError)

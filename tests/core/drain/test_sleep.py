@@ -1,5 +1,7 @@
 """Going to sleep: level, time, wakes; ways in; drain and battery against the complaint; the end without a culprit."""
 
+from itertools import islice
+
 import numpy as np
 import pytest
 
@@ -11,6 +13,7 @@ from iron_probe.core.bench.judged import Verdict
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.errors import CaptureError, ReadingError
 from iron_probe.core.trace.steps import even_record, find_steps
+from iron_probe.instruments.clamp_stand_in import totals
 from iron_probe.machines import load_sheet
 
 SHUTTLE = load_sheet("lift-shuttle")
@@ -95,3 +98,13 @@ def test_not_reproduced_says_over_how_long() -> None:
     assert any("Cabin box" in line for line in found.ruled_out)
     assert "60 days" in found.come_back
     assert not_reproduced(read_sleep(np.full(4000, 0.4), 1.0, 0.05), 0.05, 60, []) is None
+
+
+def test_the_stand_in_clamp_falls_asleep_but_for_one_module() -> None:
+    seen = [a for _, a in islice(totals(SHUTTLE, "gate-controller"), 60 * 40)]
+    record = read_sleep(seen, 1.0, 0.05)
+    assert seen[0] > 1.5
+    assert record.sleep_a == pytest.approx(0.41, abs=0.02)
+    assert not record.slept
+    with pytest.raises(ReadingError, match="module"):
+        next(totals(SHUTTLE, "starter"))
