@@ -111,7 +111,7 @@ def _read(work: DrainWork, rows: tuple[Capture, ...], record: str, charge: float
         stairs = find_steps(*even_record(list(moments), list(moments.values())))
     else:
         return None
-    sleep = sleep_of(stairs, work.limit.limit_a, work.tree)
+    sleep = sleep_of(stairs, work.limit.limit_a, work.tree, {t.where: t.amps.best for t in work.taken if t.where in work.tree.behind})
     days = endurance(work.sheet, max(sleep.mean_a, 1e-4), charge, share, work.job.temp_degc).hours / 24
     normal = [work.tree.element(t.where).title for t in work.taken if t.where in work.tree.behind and t.amps.high < work.limit.limit_a]
     return Read(row=row, sleep=sleep, days_to_no_start=days, ended=not_reproduced(sleep, work.limit.limit_a, days, normal))
@@ -173,7 +173,7 @@ def log_mark(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     except IronProbeError as error:
         return _shown(request, drain_page(db, job, log, wrong=str(error), wrong_at="mark", typed=field(form, "amps")[:40]), 422)
     queries.append(db, job, entry_id(form), MarkLine.model_validate({"what": what, "text": text, "amps": amps}))
-    if what == "locked":
+    if what in ("locked", "opened"):
         work = drain_work(job, queries.job_log(db, job))
         if work.until is not None:
             queries.append(db, job, UUID(int=entry_id(form).int ^ 1), WaitLine(text="falls asleep: read the total", until=work.until))

@@ -21,6 +21,8 @@ from iron_probe.machines import load_sheet
 from iron_probe.store.job_log import DrainLine, JobLog, Kept, MarkLine
 from iron_probe.store.tables import Job, now
 
+ADDED_WITHIN_S = 600.0
+"""Ground cables clamped within this time [s] of each other are added."""
 METER_STEPS_V = (1e-4, 1e-5, 1e-6)
 """Last digits a meter may have on millivolts [V]."""
 
@@ -164,6 +166,7 @@ def drain_work(job: Job, log: JobLog, epoch: int | None = None) -> DrainWork:
         for _, kept, line, amps, _ in read
         if amps is not None and line.where == TOTAL and not line.part_of
     ]
+    totals += _added(read, settings.ground_cables)
     sweep = [
         (Taken(number=number, where=line.where, way=line.way, amps=amps, part_of=line.part_of), kept.at.timestamp())
         for number, kept, line, amps, _ in read
@@ -190,6 +193,21 @@ def drain_work(job: Job, log: JobLog, epoch: int | None = None) -> DrainWork:
         until=None if since is None else since + timedelta(minutes=sheet.sleep_minutes), waited_minutes=waited, judged=judged,
         taken=tuple(taken), currents=currents, finding=finding, probes=tuple(next_probes(tree, currents, finding, taken, settings.method)),
     )  # fmt: skip
+
+
+def _added(read: list[tuple[int, Kept, DrainLine, Interval | None, str]], cables: int) -> list[Moment]:
+    """Totals from several ground cables clamped one after the other: their sum, at the time of the last."""
+    found: list[Moment] = []
+    run: list[tuple[float, float]] = []
+    for _, kept, line, amps, _ in read:
+        if amps is None or line.where != TOTAL or not line.part_of:
+            continue
+        at = kept.at.timestamp()
+        run = [(t, a) for t, a in run if at - t < ADDED_WITHIN_S] + [(at, amps.best)]
+        if len(run) == cables:
+            found.append(Moment(at_s=at, total_a=sum(a for _, a in run)))
+            run = []
+    return found
 
 
 def _entry(number: int, kept: Kept, line: DrainLine, amps: Interval | None, why: str, checked: dict[int, Checked]) -> Entry:

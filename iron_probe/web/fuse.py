@@ -7,7 +7,7 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 from sqlmodel import Session
 
-from iron_probe.core.bench.drain.feed_tree import FeedTree
+from iron_probe.core.bench.drain.feed_tree import UNLISTED, FeedTree
 from iron_probe.core.bench.fuse_trip.capture import Trip, read_trip
 from iron_probe.core.bench.fuse_trip.feeds import STAND_INS, Feeds, Leg, feeds_of, find_fuse, judge_ohms_to_ground, legs_of
 from iron_probe.core.bench.fuse_trip.time_current import Multiples, multiples_for
@@ -47,6 +47,13 @@ class FusePage:
     wrong_at: str
     typed: str
 
+    @property
+    def others(self) -> tuple[str, ...]:
+        """Consumers that are not behind this fuse."""
+        mine = {e for e, _ in self.feeds.consumers}
+        listed = (c.element for c in self.tree.consumers if not c.branch.startswith(UNLISTED))
+        return tuple(e for e in dict.fromkeys(listed) if e not in mine)
+
 
 def _kept(log: JobLog, fuse: str, test: str) -> list[dict[str, str]]:
     return [line.typed for k, line in log.tests("trip") if k.epoch == log.epoch and line.test == test and line.subject == fuse]
@@ -76,7 +83,7 @@ def fuse_page(db: Session, job: Job, log: JobLog, fuse: str, wrong: str = "", wr
     drawn: tuple[Lane, ...] = ()
     if row is not None:
         try:
-            trip, drawn = _trip(db, row, feeds.fuse.rating_a)
+            trip, drawn = read_capture(db, row, feeds.fuse.rating_a)
         except IronProbeError as error:
             wrong, wrong_at = wrong or str(error), wrong_at or "capture"
     return FusePage(
@@ -86,7 +93,7 @@ def fuse_page(db: Session, job: Job, log: JobLog, fuse: str, wrong: str = "", wr
     )  # fmt: skip
 
 
-def _trip(db: Session, row: Capture, rating_a: float) -> tuple[Trip, tuple[Lane, ...]]:
+def read_capture(db: Session, row: Capture, rating_a: float) -> tuple[Trip, tuple[Lane, ...]]:
     """Read a capture as a fuse blowing: its volts column is behind the fuse, each amps column a branch."""
     layout = Layout.model_validate(row.layout)
     data = captures.samples_of(db, row)

@@ -1,19 +1,29 @@
 """The report: complaint, evidence, finding, repair, before and after, on one or two sheets."""
 
 from dataclasses import dataclass
+from uuid import UUID
 
 from fastapi import APIRouter, Request, Response
+from sqlmodel import Session
 
 from iron_probe.core.bench.battery.card import BatteryCard
+from iron_probe.core.bench.bus import bus_line, read_levels
 from iron_probe.core.bench.control.module_checks import LowLine, find_check, judge_check
+from iron_probe.core.bench.fuse_trip.feeds import find_fuse, judge_ohms_to_ground
+from iron_probe.core.bench.fuse_trip.time_current import multiples_for
+from iron_probe.core.bench.stator import judge_unplugged
+from iron_probe.core.bench.typed_value import parse_quantity
+from iron_probe.core.circuit.elements import Stator
+from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.machines import load_sheet
-from iron_probe.store import queries
-from iron_probe.store.job_log import JobLog
+from iron_probe.store import captures, queries
+from iron_probe.store.job_log import JobLog, TestLine
 from iron_probe.store.tables import Job
 from iron_probe.web.battery_page import batteries_of
-from iron_probe.web.drain_work import drain_word, drain_work
+from iron_probe.web.drain_work import drain_word, drain_work, tree_of
 from iron_probe.web.engine import Verdicts, ready, verdicts
+from iron_probe.web.fuse import read_capture
 from iron_probe.web.job_work import board_of, work_of
 from iron_probe.web.page import CurrentJob, Db, templates
 from iron_probe.web.repair import todo_list
@@ -41,8 +51,45 @@ class TestShown:
     after: int
 
 
-def other_tests(job: Job, log: JobLog) -> list[TestShown]:
-    """Battery tests, crank traces and module checks with their verdicts, in the order they were made."""
+def _told(db: Session, job: Job, sheet: Sheet, line: TestLine) -> list[tuple[str, str]]:
+    """A stator, bus line or fuse as it was judged: titles with their words."""
+    if line.screen == "stator":
+        stator = sheet.element(line.subject)
+        judged = judge_unplugged(stator, line.typed)[1] if isinstance(stator, Stator) else []
+        return [(f"{stator.title}, {what}", f"{j.verdict.value}: {j.text} Limit: {j.limit}.") for what, j in judged]
+    if line.screen == "bus":
+        bus = bus_line(sheet)
+        levels = read_levels(bus, line.typed, parse_quantity(line.typed["supply"], "V").value) if bus else []
+        return [
+            (f"Bus at {sheet.point(v.point).title}", f"{v.judged.verdict.value}: {v.judged.text} Limit: {v.judged.limit}.") for v in levels
+        ]
+    tree = tree_of(job)[1]
+    fuse = find_fuse(tree, line.subject)[1]
+    title = fuse.title
+    if line.test == "ohms":
+        j = judge_ohms_to_ground(tree, line.subject, parse_quantity(line.typed["ohms"], "Ω").value, bool(line.typed.get("unplugged")))
+        return [(f"{title}, ohms to ground", f"{j.verdict.value}: {j.text} Limit: {j.limit}.")]
+    if line.test == "capture":
+        row = captures.find_capture(db, job, UUID(line.typed["capture"]))
+        if row is None:
+            return []
+        trip = read_capture(db, row, fuse.rating_a)[0]
+        ran = trip.branches[trip.runaway].title if trip.runaway is not None else "no single branch"
+        cleared = ", ".join(b.title.lower() for b in trip.branches if b.word == "cleared")
+        return [
+            (
+                f"{title}, capture",
+                f"{ran} ran away ({trip.kind}), {trip.multiple:.1f} times the rating for {trip.surge_s:.2g} s"
+                + (f"; cleared: {cleared}." if cleared else "."),
+            )
+        ]
+    if line.test == "time":
+        return [(f"{title}, time to blow", f"{line.typed['seconds']} s: {multiples_for(float(line.typed['seconds'])).word}")]
+    return []
+
+
+def other_tests(db: Session, job: Job, log: JobLog) -> list[TestShown]:
+    """Battery tests, crank traces, checks, stator, bus and fuse with their verdicts."""
     sheet = load_sheet(job.sheet_id)
     cards = {b.id: BatteryCard(sheet=sheet, battery=b, temp_degc=job.temp_degc) for b in batteries_of(sheet)}
     shown = []
@@ -68,6 +115,8 @@ def other_tests(job: Job, log: JobLog) -> list[TestShown]:
                     after=kept.epoch,
                 )
             )
+    for kept, line in [*log.tests("stator"), *log.tests("bus"), *log.tests("trip")]:
+        shown += [TestShown(title=title, text=text, after=kept.epoch) for title, text in _told(db, job, sheet, line)]
     for kept, line in log.tests("capture"):
         shown.append(TestShown(title=f"Crank trace {line.typed.get('file', '')}", text=line.typed.get("words", ""), after=kept.epoch))
     return shown
@@ -94,7 +143,7 @@ def report(request: Request, job: CurrentJob, db: Db) -> Response:
             "judged": judged,
             "word": first_word(job, log),
             "charging": charging,
-            "tests": other_tests(job, log),
+            "tests": other_tests(db, job, log),
             "todos": todo_list(work),
             "drains": [(epoch, found) for epoch in range(log.epoch + 1) if (found := drain_work(job, log, epoch)).entries],
             "drain_word": drain_word,

@@ -20,8 +20,8 @@ def waits_of(log: JobLog) -> tuple[WaitLine, ...]:
     """What a job waits for, soonest first; a wait is over for good once something was read after it was due."""
     taken = [*(r.at for r in log.readings if r.counts), *(k.at for k, _ in log.lines(DrainLine))]
     last = max(taken, default=None)
-    open_waits = [line for _, line in log.lines(WaitLine) if last is None or last < line.until]
-    return tuple(sorted(open_waits, key=lambda w: w.until))
+    newest = {line.text: line for _, line in log.lines(WaitLine)}  # a wait begun anew stands for the one before it
+    return tuple(sorted((w for w in newest.values() if last is None or last < w.until), key=lambda w: w.until))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -154,6 +154,23 @@ def test_settings_change_limit_and_method(visitor: Visitor) -> None:
     assert "Total with it pulled" in visitor.get(job + "/drain/sweep").text
 
 
+def test_two_ground_cables_clamped_in_turn_are_added(visitor: Visitor) -> None:
+    job = take_in(visitor)
+    visitor.submit(job + "/drain/settings", ground_cables="2")
+    for shown in ("300", "110"):
+        visitor.submit(job + "/drain/totals", value=shown, way="clamp", part_of="1")
+    assert "No drain to sweep for yet" not in visitor.get(job + "/drain/sweep").text
+    page = read(visitor, job, "b1", "0.0")
+    assert "no total was read" not in page
+
+
+def test_dead_functions_after_a_reversed_battery_name_the_open_leg(visitor: Visitor) -> None:
+    job = take_in(visitor, "quay-digger")
+    page = visitor.submit(job + "/fuse", fuse="c3", test="seen", dead="intake-heater", working="beacon")
+    assert "Open leg" in page
+    assert "Intake heater fuse E2" in page
+
+
 def test_drain_and_battery_are_judged_together(visitor: Visitor) -> None:
     job = take_in(visitor)
     total(visitor, job, "6 A")
@@ -200,6 +217,9 @@ def test_a_blown_fuse_is_read_from_its_capture(visitor: Visitor) -> None:
     page = visitor.submit(job + "/fuse", fuse="c3", test="capture", capture=record)
     assert "Boom lamps ran away: a short" in page
     assert page.count(">cleared<") >= 1
+    report = visitor.get(job + "/report").text
+    assert "Boom lamps ran away (short)" in report
+    assert "cleared: heater fan" in report
     page = visitor.submit(job + "/fuse", fuse="c3", test="seen", blows="lamps", holds="run")
     assert "Boom lamp wire" in page
     assert "3 cleared by when it holds" in page

@@ -183,6 +183,8 @@ def _consumers(network: Network, fed: set[str], ground: set[str], stretches: tup
             continue
         if owner.type in ("starter", "solenoid"):
             continue  # were they fed, it would crank
+        if isinstance(owner, Rectifier) and not _way_back(network, owner):
+            continue  # one shorted diode alone drains nothing here; the stator bench says what else must be there
         usual = abs(float(sound.amps[number, 0]))
         on_way = way(near)
         sticks = [s for s in on_way if not s.normally_closed]
@@ -221,10 +223,7 @@ def _why(owner: Element, kind: BranchKind, sticks: bool, network: Network) -> tu
     if kind is BranchKind.DRAW:
         return "does not sleep", AWAY_WEIGHT["module"]
     if isinstance(owner, Alternator | Rectifier):
-        back = not isinstance(owner, Rectifier) or _way_back(network, owner)
-        return ("its diodes leak" if back else "its diodes leak, and a winding lies on ground"), AWAY_WEIGHT["diode"] * (
-            1.0 if back else 0.2
-        )
+        return "its diodes leak", AWAY_WEIGHT["diode"]
     if sticks:
         return "what feeds it sticks", AWAY_WEIGHT["relay"]
     return "draws by itself", AWAY_WEIGHT["switch"]

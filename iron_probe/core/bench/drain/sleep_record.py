@@ -1,6 +1,6 @@
 """A record of the total read as going to sleep: its level, when it was reached, what wakes again and what that costs."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -61,8 +61,8 @@ def read_sleep(amps: Sequence[float] | Floats, step_s: float, limit_a: float, tr
     return sleep_of(find_steps(amps, step_s), limit_a, tree)
 
 
-def sleep_of(stairs: Stairs, limit_a: float, tree: FeedTree | None = None) -> SleepRecord:
-    """The same from the levels of a record."""
+def sleep_of(stairs: Stairs, limit_a: float, tree: FeedTree | None = None, measured: Mapping[str, float] | None = None) -> SleepRecord:
+    """The same from the levels of a record; `measured` are currents [A] found in a sweep, by element, to match its steps with too."""
     step_s, count = stairs.step_s, stairs.levels[-1].last
     holds = min(HOLDS_S, count * step_s / 6)
     steady = [v for v in stairs.levels if (v.last - v.first) * step_s >= holds]
@@ -77,7 +77,7 @@ def sleep_of(stairs: Stairs, limit_a: float, tree: FeedTree | None = None) -> Sl
     return SleepRecord(
         stairs=stairs, sleep_a=sleep_a, slept=first is not None, asleep_after_s=None if first is None else first * step_s,
         wakes=wakes, awake_since_s=stays.start_s if stays else None, period_s=_period(wakes), mean_a=mean, ah_per_day=24 * mean, length_s=count * step_s,
-        matches=tuple(_matches(stairs, tree)) if tree else (),
+        matches=tuple(_matches(stairs, tree, measured or {})) if tree else (),
     )  # fmt: skip
 
 
@@ -109,9 +109,10 @@ def _period(wakes: Sequence[Wake]) -> float | None:
     return middle if float(np.median(np.abs(gaps - middle))) < REGULAR_SHARE * middle else None
 
 
-def _matches(stairs: Stairs, tree: FeedTree) -> list[Match]:
-    """Steps with the consumers whose draw would make them, by how near they come."""
+def _matches(stairs: Stairs, tree: FeedTree, measured: Mapping[str, float]) -> list[Match]:
+    """Steps with the consumers, and the branches measured, whose draw would make them, by how near they come."""
     known = [(c.awake_a - c.usual_a, c.element) for c in tree.consumers if not c.branch.startswith("?")]
+    known += [(amps, element) for element, amps in measured.items() if amps > MATCH_A]
     found = []
     for step in stairs.steps:
         size = abs(step.size_a)
