@@ -7,8 +7,9 @@ from concurrent.futures import ProcessPoolExecutor
 import numpy as np
 from scipy.ndimage import uniform_filter1d
 
+from iron_probe.core.bench.drain.explain import judge_together
 from iron_probe.core.bench.drain.feed_tree import usual_total_a
-from iron_probe.core.bench.drain.trial import DrainOutcome, best_value, hide_drain, pull_in_order, work_drain
+from iron_probe.core.bench.drain.trial import DrainOutcome, HiddenDrain, best_value, hide_drain, pull_in_order, work_drain
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.errors import SolveError
 from iron_probe.core.trace.steps import find_steps
@@ -17,14 +18,22 @@ from iron_probe.machines import load_sheet, sheet_ids
 DRAINS = 512
 SEED = 90_113
 HZ, DAYS = 10.0, 3
+COMPLAINT_H = 36
 WAYS = {"best value": best_value, "fuses pulled in box order": pull_in_order}
 
 
-def run_sheet(job: tuple[str, int]) -> dict[str, list[tuple[DrainOutcome, bool]]]:
-    """All trials of one sheet, with whether a culprit lay outside every box; a sheet that cannot drain gives none."""
+def causes(hidden: HiddenDrain, total_a: float, share_left: float) -> tuple[str, ...]:
+    """What drain and battery together are judged to need, the machine dead after a night and a half."""
+    sheet = hidden.network.sheet
+    return judge_together(sheet, total_a, usual_total_a(hidden.tree), 1.0, share_left, COMPLAINT_H, 20.0).repair
+
+
+def run_sheet(job: tuple[str, int]) -> dict[str, list[tuple[DrainOutcome, bool, bool]]]:
+    """All trials of one sheet, with whether a culprit lay outside every box, and whether drain and battery were told apart as with exact
+    figures (the capacity found within a tenth); a sheet that cannot drain gives none."""
     sheet_id, count = job
     network = network_of(load_sheet(sheet_id))
-    found: dict[str, list[tuple[DrainOutcome, bool]]] = {name: [] for name in WAYS}
+    found: dict[str, list[tuple[DrainOutcome, bool, bool]]] = {name: [] for name in WAYS}
     for k in range(count):
         for name, choose in WAYS.items():
             rng = np.random.default_rng((SEED, sheet_ids().index(sheet_id), k))
@@ -33,7 +42,10 @@ def run_sheet(job: tuple[str, int]) -> dict[str, list[tuple[DrainOutcome, bool]]
             except SolveError:
                 continue
             outside = any(not hidden.tree.consumers[t].boxed for t in hidden.truth)
-            found[name].append((work_drain(hidden, choose, max(0.05, 1.5 * usual_total_a(hidden.tree))), outside))
+            ended = work_drain(hidden, choose, max(0.05, 1.5 * usual_total_a(hidden.tree)))
+            tested = hidden.share_left * float(rng.uniform(0.9, 1.1))
+            told = causes(hidden, ended.total_a, tested) == causes(hidden, float(hidden.with_drain[-1]), hidden.share_left)
+            found[name].append((ended, outside, told))
     return found
 
 
@@ -55,13 +67,18 @@ def table() -> str:
         "| --- | ---: | ---: | ---: | ---: | ---: | ---: | ---: |",
     ]
     for name, found in rows.items():
-        ended = [o for o, _ in found]
+        ended = [o for o, *_ in found]
         away = [o for o in ended if o.intermittent]
         lines.append(
             f"| {name} | {np.mean([o.named for o in ended]):.1%} | {np.mean([o.false_names > 0 for o in ended]):.1%} | {np.mean([o.closes for o in ended]):.1%} "
             f"| {np.mean([o.probes for o in ended]):.1f} | {np.mean([o.minutes for o in ended]):.1f} | {np.mean([o.named for o in away]):.1%} | {sum(o.stale_zeros for o in ended)} |"
         )
-    outside = [o.named for o, out in rows["best value"] if out]
+    outside = [o.named for o, out, _ in rows["best value"] if out]
+    told = np.mean([t for _, _, t in rows["best value"]])
+    lines += [
+        "",
+        f"Drain and battery told apart as with exact figures (capacity found within a tenth, dead after {COMPLAINT_H} h): {told:.1%}.",
+    ]
     lines += ["", f"Outside every box: {len(outside)}, named {np.mean(outside):.1%}." if outside else "", "", _steps()]
     return "\n".join([*lines, ""])
 

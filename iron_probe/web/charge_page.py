@@ -146,15 +146,7 @@ def charge_page(
     counting = log.counting(log.epoch)
 
     def newest(red: str, black: str, state: str) -> LoggedReading | None:
-        wanted = {red, black}
-        return next(
-            (
-                r
-                for r in reversed(counting)
-                if r.reading.instrument is Instrument.VOLTMETER and {r.reading.red, r.reading.black} == wanted and r.reading.state == state
-            ),
-            None,
-        )
+        return _newest(counting, {red, black}, state)
 
     rows = tuple(
         (p, tuple(Cell(state=s, good=g, low=low, high=high, taken=newest(p.red, p.black, s)) for s, g, low, high in p.good)) for p in places
@@ -163,7 +155,6 @@ def charge_page(
     running = [s for s in states if sheet.states[s].rpm]
     output = f"{maker.id}.output"
     amps = {r.reading.state: r for r in counting if r.reading.instrument is Instrument.CLAMP and r.reading.branch == output}
-    into = {r.reading.state: r for r in counting if r.reading.instrument is Instrument.CLAMP and r.reading.branch == "battery"}
     lamp = next((e for e in sheet.elements if isinstance(e, Lamp) and e.watts < SMALL_LAMP_W), None)
     looks = {
         r.reading.state: r.reading.word or ""
@@ -171,18 +162,6 @@ def charge_page(
         if lamp and r.reading.instrument is Instrument.FUNCTION and r.reading.branch == lamp.id
     }
     ripple = next((r for r in reversed(counting) if r.reading.instrument is Instrument.RIPPLE), None)
-    posts = {s: newest(sheet.plus, sheet.minus, s) for s in states}
-    latest = next((s for s in reversed(running) if posts[s]), None)
-    verdict = None
-    if latest:
-        rest = posts[states[0]]
-        verdict = judge_output(
-            _value(posts[latest]),
-            _value(into.get(latest)) if latest in into else None,
-            _value(rest) if rest else None,
-            job.temp_degc,
-            sheet.system_v,
-        )
     drops = []
     for key, state in ((k, s) for k in ("plus", "case") for s in running):
         cell = next((c for p, cells in rows if p.key == key for c in cells if c.state == state), None)
@@ -198,7 +177,7 @@ def charge_page(
     missing = MISSING_SHARE * sum(e.capacity_ah for e in sheet.elements if isinstance(e, Battery))
     return ChargePage(
         job=job, sheet=sheet, log=log, maker=maker, states=states, shown=shown if shown in states else running[-1] if running else states[0], rows=rows,
-        lamp=lamp, lamp_seen=looks, amps=amps, verdict=verdict, drops=tuple(drops),
+        lamp=lamp, lamp_seen=looks, amps=amps, verdict=output_verdict(job, sheet, counting), drops=tuple(drops),
         ripple=(ripple, judge_ripple(_value(ripple), sheet.system_v, _output_share(sheet, at, maker, amps)) if ripple else None), balance=tuple(energy_balance(sheet, at, missing)),
         strip=_strip(sheet, counting, maker, running, job.temp_degc),
         commanded=_commanded(sheet, maker, running, newest),
@@ -207,6 +186,25 @@ def charge_page(
         bus=_bus(sheet, log, refused if wrong_at == "bus" else None), word=verdicts(job, log, engine) if engine else None, prepared=engine is not None,
         wrong=wrong, wrong_at=wrong_at, typed=typed,
     )  # fmt: skip
+
+
+def _newest(counting: list[LoggedReading], leads: set[str], state: str) -> LoggedReading | None:
+    """The newest voltage across two points in a state."""
+    volts = (r for r in reversed(counting) if r.reading.instrument is Instrument.VOLTMETER and r.reading.state == state)
+    return next((r for r in volts if {r.reading.red, r.reading.black} == leads), None)
+
+
+def output_verdict(job: Job, sheet: Sheet, counting: list[LoggedReading]) -> Judged | None:
+    """The output test of the fastest running state in which the posts were read; None before any was."""
+    posts = {s: _newest(counting, {sheet.plus, sheet.minus}, s) for s in sheet.states}
+    latest = next((s for s in reversed(sheet.running_states()) if posts[s]), None)
+    if latest is None:
+        return None
+    into = [r for r in counting if r.reading.instrument is Instrument.CLAMP and r.reading.branch == "battery" and r.reading.state == latest]
+    rest = posts[next(iter(sheet.states))]
+    commanded = any(isinstance(e, Alternator) and e.bus for e in sheet.elements)
+    amps = _value(into[-1]) if into else None
+    return judge_output(_value(posts[latest]), amps, _value(rest) if rest else None, job.temp_degc, sheet.system_v, commanded)
 
 
 def _strip(

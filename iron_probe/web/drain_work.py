@@ -239,7 +239,7 @@ def drain_word(work: DrainWork) -> str:
         return ""
     if work.level_a is None:
         return work.judged.text
-    named = "; ".join(f"{n.title} {n.why}, {1000 * n.best_a:.0f} mA" for n in work.finding.named)
+    named = "; ".join(f"{n.title}: {n.why}, {1000 * n.best_a:.0f} mA" for n in work.finding.named)
     if named:
         closed = (
             " The sum closes."

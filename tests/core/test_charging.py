@@ -107,11 +107,11 @@ def test_a_flat_battery_takes_more_and_holds_the_voltage_down() -> None:
         (12.5, None, Verdict.BAD, "not charging"),
         (12.8, 45, Verdict.OPEN, "flat battery"),
         (15.6, None, Verdict.BAD, "sense"),
-        (13.3, None, Verdict.WEAK, "Default"),
+        (13.3, None, Verdict.WEAK, "default"),
     ],
 )
 def test_output(volts: float, amps: float | None, verdict: Verdict, word: str) -> None:
-    judged = judge_output(volts, amps, 12.4, 20, 12)
+    judged = judge_output(volts, amps, 12.4, 20, 12, commanded=True)
     assert judged.verdict is verdict
     assert word in judged.text
 

@@ -68,14 +68,14 @@ def test_a_sweep_goes_down_to_the_plug(visitor: Visitor) -> None:
     page = read(visitor, job, "b2", "0.5")
     assert "feeds the lift box" in page
     page = read(visitor, job, "l2", "4.1")
-    assert "<b>Gate controller fuse L2</b> what hangs behind it draws" in page
+    assert "<b>Gate controller fuse L2</b> something behind it draws" in page
     total(visitor, job, "411")
     page = read(visitor, job, "gate-controller.supply", "33", "plug parted")
     assert "<b>Gate controller</b> does not sleep" in page
     assert "the sum closes" in page
     assert "from 411 mA to 33 mA" in visitor.get(job + "/drain/sweep?at=l2").text
     report = visitor.get(job + "/report").text
-    assert "Gate controller does not sleep" in report
+    assert "Gate controller: does not sleep" in report
 
 
 def test_a_sweep_spoiled_by_sleep_turns_to_no_information(visitor: Visitor) -> None:

@@ -45,8 +45,10 @@ def band(temp_degc: float, system_v: float) -> tuple[float, float]:
     return (BAND_V[0] + shift) * blocks, (BAND_V[1] + shift) * blocks
 
 
-def judge_output(posts_v: float, amps: float | None, rest_v: float | None, temp_degc: float, system_v: float) -> Judged:
-    """Volts at the posts with the engine running, the amps into the battery beside them, and the rest voltage before."""
+def judge_output(
+    posts_v: float, amps: float | None, rest_v: float | None, temp_degc: float, system_v: float, commanded: bool = False
+) -> Judged:
+    """Volts at the posts with the engine running, the amps into the battery beside them, and the rest voltage before; `commanded` over a bus."""
     blocks = system_v / 12
     low, high = band(temp_degc, system_v)
     limit = f"{low:.1f} to {high:.1f} V at {temp_degc:.0f} °C; under {LOW_V * blocks:g} not charging, over {HIGH_V * blocks:g} overcharge"
@@ -77,7 +79,7 @@ def judge_output(posts_v: float, amps: float | None, rest_v: float | None, temp_
         )
     return say(
         Verdict.WEAK,
-        f"{posts_v:.2f} V: charges, outside the usual band." + (" Default voltage of a commanded machine?" if posts_v < low else ""),
+        f"{posts_v:.2f} V: charges, outside the usual band." + (" Its default voltage?" if posts_v < low and commanded else ""),
         "Amps, drops and sense at this speed.",
     )
 

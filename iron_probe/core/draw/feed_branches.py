@@ -13,10 +13,10 @@ LEAST_W, MOST_W = 1.5, 15.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BranchDrawn:
-    """A branch: its place, column and row, the row of what feeds it, width, best amps [A], and whether it was read or carries the drain."""
+    """A branch: its label, column and row, the row of what feeds it, width, best amps [A], and whether it was read or carries the drain."""
 
     where: str
-    title: str
+    label: str
     column: int
     row: float
     from_row: float
@@ -65,12 +65,19 @@ def draw_feed(tree: FeedTree, currents: Currents, read: frozenset[str], limit_a:
         share = min(amps.best / total, 1.0)
         found.append(
             BranchDrawn(
-                where=s.branch, title=tree.element(s.branch).title, column=depth[s.branch], row=rows[s.branch], from_row=rows[parent[s.branch]],
+                where=s.branch, label=_label(tree, s), column=depth[s.branch], row=rows[s.branch], from_row=rows[parent[s.branch]],
                 width=LEAST_W + (MOST_W - LEAST_W) * share**0.5 * (share > 0.004), amps=amps.best, read=s.branch in read,
                 hot=amps.low > limit_a,
             )
         )  # fmt: skip
     return FeedDrawn(branches=tuple(found), columns=max(depth.values()) + 1, rows=leaves)
+
+
+def _label(tree: FeedTree, stretch: Stretch) -> str:
+    """Slot first, then what it is for: the end of a long title may be cut."""
+    element = tree.element(stretch.branch)
+    rest = element.title.replace(f" {element.slot}", "").replace(" fuse", "") if element.slot else element.title
+    return f"{element.slot} {rest}" if element.slot else rest
 
 
 def _parent(tree: FeedTree, stretch: Stretch, shown: set[str]) -> str:

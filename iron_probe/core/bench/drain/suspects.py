@@ -99,7 +99,7 @@ def find_drains(tree: FeedTree, currents: Currents) -> Finding:
 def _named(tree: FeedTree, where: str, least: float, best: float) -> Named:
     if where in tree.behind:
         members = tree.behind[where]
-        title, why = tree.element(where).title, "what hangs behind it draws"
+        title, why = tree.element(where).title, "something behind it draws"
         return Named(where=where, title=title, why=why, least_a=least, best_a=best, boxed=all(tree.consumers[k].boxed for k in members))
     consumer = tree.consumers[tree.consumer_at(where)]
     return Named(where=where, title=title_of(tree, where), why=consumer.why, least_a=least, best_a=best, boxed=consumer.boxed)

@@ -28,7 +28,9 @@ LEAST_DRAIN_A, MOST_DRAIN_A = 0.06, 9.0
 
 @dataclass(slots=True, kw_only=True)
 class HiddenDrain:
-    """A sleeping machine that draws too much; `away` is when [min] an intermittent drain is gone (start, end), or None."""
+    """A sleeping machine that draws too much: amps of its branches, and last of all the total, `with_drain` and `without`; `truth` the
+    numbers of the consumers that carry it; `away` when [min] an intermittent drain is gone (start, end), or None; `share_left` of its
+    battery's capacity."""
 
     network: Network
     tree: FeedTree
@@ -36,6 +38,7 @@ class HiddenDrain:
     without: Floats
     truth: tuple[int, ...]
     away: tuple[float, float] | None
+    share_left: float
     rng: np.random.Generator
     minute: float = 0.0
 
@@ -43,20 +46,9 @@ class HiddenDrain:
         return self.away is None or not self.away[0] <= self.minute < self.away[1]
 
     def amps(self, where: str) -> float:
-        """The true current at a place now [A]."""
+        """The true current at a place now [A]; the total stands behind the branches."""
         amps = self.with_drain if self.present() else self.without
-        if where == TOTAL:
-            return sum(float(amps[self._number(c.branch)]) for c in self.tree.consumers if not c.branch.startswith("?")) + self._leaks()
-        return abs(float(amps[self._number(where)]))
-
-    def _leaks(self) -> float:
-        whole = self.with_drain if self.present() else self.without
-        return abs(float(whole[-1])) - sum(
-            float(whole[self._number(c.branch)]) for c in self.tree.consumers if not c.branch.startswith("?")
-        )
-
-    def _number(self, branch: str) -> int:
-        return self.network.find_branch(branch)
+        return abs(float(amps[-1] if where == TOTAL else amps[self.network.find_branch(where)]))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -71,6 +63,7 @@ class DrainOutcome:
     minutes: float
     stale_zeros: int
     intermittent: bool
+    total_a: float
     truth: tuple[str, ...]
     said: tuple[str, ...]
 
@@ -109,10 +102,6 @@ def hide_drain(network: Network, rng: np.random.Generator, faults: int = 1, inte
         picked = rng.choice(len(ways), size=faults, replace=False, p=weight / weight.sum())
         spread = WIDER * network.spread[:, None] * rng.standard_normal((len(network.nominal), 1))
         sound = network.nominal[:, None] * np.exp(spread)
-        if worn:
-            for owner in network.sheet.elements:
-                if owner.type == "battery":
-                    sound[network.row[owner.id, "capacity_ah"]] *= 0.3
         faulty = sound.copy()
         for k in picked:
             for place, value in ways[int(k)][1].items():
@@ -130,7 +119,7 @@ def hide_drain(network: Network, rng: np.random.Generator, faults: int = 1, inte
         away = (float(rng.uniform(1, 12)), float(rng.uniform(18, 45))) if intermittent else None
         return HiddenDrain(
             network=network, tree=tree, with_drain=np.append(amps[0], totals[0]), without=np.append(amps[1], totals[1]),
-            truth=truth, away=away, rng=rng,
+            truth=truth, away=away, share_left=float(rng.uniform(0.15, 0.4)) if worn else 1.0, rng=rng,
         )  # fmt: skip
     raise SolveError(f"no drain of {network.sheet.title} shows")
 
@@ -285,6 +274,7 @@ def work_drain(hidden: HiddenDrain, choose: Choose, limit_a: float) -> DrainOutc
         minutes=sweep.minutes,
         stale_zeros=stale,
         intermittent=hidden.away is not None,
+        total_a=next((t.amps.best for t in taken if t.where == TOTAL), 0.0),
         truth=tuple(tree.consumers[k].branch for k in hidden.truth),
         said=tuple(n.where for n in finding.named),
     )
