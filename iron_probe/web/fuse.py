@@ -7,7 +7,7 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 from sqlmodel import Session
 
-from iron_probe.core.bench.drain.feed_tree import UNLISTED, FeedTree
+from iron_probe.core.bench.drain.feed_tree import FeedTree
 from iron_probe.core.bench.fuse_trip.capture import Trip, read_trip
 from iron_probe.core.bench.fuse_trip.feeds import STAND_INS, Feeds, Leg, feeds_of, find_fuse, judge_ohms_to_ground, legs_of
 from iron_probe.core.bench.fuse_trip.time_current import Multiples, multiples_for
@@ -51,7 +51,7 @@ class FusePage:
     def others(self) -> tuple[str, ...]:
         """Consumers that are not behind this fuse."""
         mine = {e for e, _ in self.feeds.consumers}
-        listed = (c.element for c in self.tree.consumers if not c.branch.startswith(UNLISTED))
+        listed = (c.element for c in self.tree.consumers if c.listed)
         return tuple(e for e in dict.fromkeys(listed) if e not in mine)
 
 

@@ -8,7 +8,6 @@ from sqlmodel import Session
 
 from iron_probe.core.bench.drain.amps_read import hidden_a
 from iron_probe.core.bench.drain.currents import TOTAL, Way
-from iron_probe.core.bench.drain.feed_tree import UNLISTED
 from iron_probe.core.bench.drain.feed_tree import Stretch as FeedStretch
 from iron_probe.core.bench.drain.suspects import Method, title_of
 from iron_probe.core.bench.typed_value import parse_quantity
@@ -115,7 +114,7 @@ def _parts(work: DrainWork, fuse_id: str) -> list[Part]:
     share = work.finding.share
 
     def part(where: str, inside: frozenset[int], plug: bool) -> Part:
-        known = [tree.consumers[k] for k in inside if not tree.consumers[k].branch.startswith(UNLISTED)]
+        known = [tree.consumers[k] for k in inside if tree.consumers[k].listed]
         usual, awake = sum(c.usual_a for c in known), sum(c.awake_a for c in known)
         return Part(
             where=where, title=title_of(tree, where), usual_a=usual, awake_a=awake, share=sum(share[k] for k in inside), plug=plug,
@@ -125,7 +124,7 @@ def _parts(work: DrainWork, fuse_id: str) -> list[Part]:
     plugs = [
         part(s.branch, tree.behind[s.branch], True) for s in tree.plugs() if tree.behind[s.branch] and tree.behind[s.branch] <= members
     ]
-    names = [tree.consumers[k].branch for k in sorted(own) if not tree.consumers[k].branch.startswith(UNLISTED)]
+    names = [tree.consumers[k].branch for k in sorted(own) if tree.consumers[k].listed]
     return [*plugs, *(part(n, frozenset({tree.consumer_at(n)}), False) for n in names)]
 
 

@@ -32,6 +32,11 @@ class Consumer:
     boxed: bool
     why: str
 
+    @property
+    def listed(self) -> bool:
+        """Whether the drawing shows it."""
+        return not self.branch.startswith(UNLISTED)
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Stretch:

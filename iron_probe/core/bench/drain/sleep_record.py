@@ -111,7 +111,7 @@ def _period(wakes: Sequence[Wake]) -> float | None:
 
 def _matches(stairs: Stairs, tree: FeedTree, measured: Mapping[str, float]) -> list[Match]:
     """Steps with the consumers, and the branches measured, whose draw would make them, by how near they come."""
-    known = [(c.awake_a - c.usual_a, c.element) for c in tree.consumers if not c.branch.startswith("?")]
+    known = [(c.awake_a - c.usual_a, c.element) for c in tree.consumers if c.listed]
     known += [(amps, element) for element, amps in measured.items() if amps > MATCH_A]
     found = []
     for step in stairs.steps:

@@ -22,6 +22,8 @@ NIB_MINUTES, PULL_MINUTES, PART_MINUTES, CLAMP_MINUTES = 0.15, 0.7, 1.5, 0.4
 """Two probes on a fuse, pulling and refitting one, parting a plug, closing a clamp [min], beside getting there (common practice)."""
 LEAST_BITS = 0.05
 """A probe that tells less is not offered."""
+SAME_BOX = 0.3
+"""Fuses lie side by side: a share of the minutes to reach one by itself."""
 DISTURBS = 0.3
 """A probe that may put the drain to sleep keeps this share of its worth."""
 
@@ -133,7 +135,7 @@ def title_of(tree: FeedTree, where: str) -> str:
     if where in tree.behind:
         return tree.element(where).title
     consumer = tree.consumers[tree.consumer_at(where)]
-    if consumer.branch.startswith("?"):
+    if not consumer.listed:
         return (
             f"behind {tree.sheet.element(consumer.element).title}, off the drawing"
             if consumer.element
@@ -144,46 +146,20 @@ def title_of(tree: FeedTree, where: str) -> str:
 
 def probes(tree: FeedTree, method: Method = Method.DROP) -> Iterator[Probe]:
     """Every probe the machine offers, by method: clamps on the cables, fuses by drop or pulled, plugs and consumers parted."""
+    usual = np.array([c.usual_a for c in tree.consumers])
+
+    def offer(where: str, way: Way, own: float, reach: float) -> Probe:
+        good = float(row_of(tree, where) @ usual)
+        return Probe(where=where, way=way, title=title_of(tree, where), bits=0, minutes=own + reach, good_a=good)
+
     minutes = {p: described.minutes for p, described in tree.sheet.points.items()}
-    usual = [c.usual_a for c in tree.consumers]
-
-    def good(where: str) -> float:
-        return float(row_of(tree, where) @ np.array(usual))
-
-    cables = [s for s in tree.stretches if tree.element(s.branch).type == "cable"]
-    for s in cables:
-        yield Probe(
-            where=s.branch,
-            way=Way.CLAMP,
-            title=title_of(tree, s.branch),
-            bits=0,
-            minutes=CLAMP_MINUTES + minutes[s.upper],
-            good_a=good(s.branch),
-        )
-    for s, _ in tree.fuses():
-        way, own = (Way.DROP, NIB_MINUTES) if method is Method.DROP else (Way.PULL, PULL_MINUTES)
-        yield Probe(
-            where=s.branch, way=way, title=title_of(tree, s.branch), bits=0, minutes=own + 0.3 * minutes[s.lower], good_a=good(s.branch)
-        )
-    for s in tree.plugs():
-        yield Probe(
-            where=s.branch,
-            way=Way.PART,
-            title=title_of(tree, s.branch),
-            bits=0,
-            minutes=PART_MINUTES + minutes[s.lower],
-            good_a=good(s.branch),
-        )
-    for c in tree.consumers:
-        if not c.branch.startswith("?"):
-            yield Probe(
-                where=c.branch,
-                way=Way.PART,
-                title=title_of(tree, c.branch),
-                bits=0,
-                minutes=PART_MINUTES + minutes[c.point],
-                good_a=c.usual_a,
-            )
+    by_fuse = (Way.DROP, NIB_MINUTES) if method is Method.DROP else (Way.PULL, PULL_MINUTES)
+    yield from (
+        offer(s.branch, Way.CLAMP, CLAMP_MINUTES, minutes[s.upper]) for s in tree.stretches if tree.element(s.branch).type == "cable"
+    )
+    yield from (offer(s.branch, *by_fuse, SAME_BOX * minutes[s.lower]) for s, _ in tree.fuses())
+    yield from (offer(s.branch, Way.PART, PART_MINUTES, minutes[s.lower]) for s in tree.plugs())
+    yield from (offer(c.branch, Way.PART, PART_MINUTES, minutes[c.point]) for c in tree.consumers if c.listed)
 
 
 def next_probes(

@@ -83,7 +83,7 @@ def culprits_of(network: Network, tree: FeedTree) -> list[tuple[str, dict[int, f
         elif isinstance(element, Alternator):
             found.append((f"{element.id} diodes", {row[element.b, LEAK]: -1.0}, 0.7))
     for consumer in tree.consumers:
-        if consumer.branch.startswith("?"):
+        if not consumer.listed:
             found.append((f"leak at {consumer.point}", {row[consumer.point, LEAK]: -1.0}, 0.15))
     return found
 
@@ -129,10 +129,10 @@ def _truth(network: Network, tree: FeedTree, now: Floats, sound: Floats, totals:
     excess = totals[0] - totals[1]
     gained: dict[int, float] = {}
     for k, c in enumerate(tree.consumers):
-        if not c.branch.startswith("?"):
+        if c.listed:
             n = network.find_branch(c.branch)
             gained[k] = abs(float(now[n])) - abs(float(sound[n]))
-    seats = {c.point: k for k, c in enumerate(tree.consumers) if c.branch.startswith("?")}
+    seats = {c.point: k for k, c in enumerate(tree.consumers) if not c.listed}
     below: dict[str, float] = {}
     for k, c in enumerate(tree.consumers):
         below[c.point] = below.get(c.point, 0.0) + gained.get(k, 0.0)
@@ -284,4 +284,4 @@ def _undivided(tree: FeedTree, where: str) -> bool:
     """Whether no probe parts a branch further: it holds one consumer that can be unplugged at most, and one fuse."""
     members = tree.behind[where]
     inner = [s for s, _ in tree.fuses() if tree.behind[s.branch] < members]
-    return not inner and sum(not tree.consumers[k].branch.startswith("?") for k in members) == 0
+    return not inner and sum(tree.consumers[k].listed for k in members) == 0

@@ -44,9 +44,7 @@ def feeds_of(tree: FeedTree, network: Network, fuse_id: str, blows_in: Sequence[
     """
     stretch, fuse = find_fuse(tree, fuse_id)
     members = tree.behind[stretch.branch]
-    consumers = tuple(
-        (tree.consumers[k].element, tree.consumers[k].awake_a) for k in sorted(members) if not tree.consumers[k].branch.startswith("?")
-    )
+    consumers = tuple((tree.consumers[k].element, tree.consumers[k].awake_a) for k in sorted(members) if tree.consumers[k].listed)
     below = _below(tree, stretch)
     blow = [_live(network, s) for s in blows_in]
     hold = [_live(network, s) for s in holds_in]
@@ -113,7 +111,7 @@ def judge_ohms_to_ground(tree: FeedTree, fuse_id: str, ohms: float, unplugged: b
     least = tree.sheet.system_v / (OVERLOAD * fuse.rating_a)
     limit = f"{least:.2g} Ω would blow {fuse.rating_a:g} A ({tree.sheet.system_v} V ÷ 1.35 × rating)"
     source = "ISO 8820-3 (from memory); cold lamps a twelfth of hot: common practice"
-    loads = [tree.consumers[k] for k in tree.behind[stretch.branch] if not tree.consumers[k].branch.startswith("?")]
+    loads = [tree.consumers[k] for k in tree.behind[stretch.branch] if tree.consumers[k].listed]
     cold = sum(c.awake_a / (COLD_FILAMENT_SHARE if isinstance(tree.sheet.element(c.element), Lamp) else 1) for c in loads)
     expected = tree.sheet.system_v / cold if cold else float("inf")
     if unplugged:
