@@ -48,7 +48,7 @@ STORIES = (
     DrainStory(
         key="shuttle-2",
         intake={
-            "sheet_id": "lift-shuttle", "machine": "Shuttle 2, hospital round", "symptom": "slow", "school": "common", "temp_degc": 12, "cold_degc": -5,
+            "sheet_id": "lift-shuttle", "machine": "Shuttle 2, hospital round", "symptom": "drain", "school": "common", "temp_degc": 12, "cold_degc": -5,
             "complaint": "Flat on some Mondays, fine on others. Starts at once with the booster.",
             "circumstances": "After the weekend stand, not every time; the lift was used on the Friday before.",
             "replaced_before": "Battery in spring, tracker in June.",
@@ -65,7 +65,7 @@ STORIES = (
     DrainStory(
         key="generator-pumphouse",
         intake={
-            "sheet_id": "standby-generator", "machine": "Stand-by set, pump house", "symptom": "no_turn", "school": "common", "temp_degc": 9, "cold_degc": -8,
+            "sheet_id": "standby-generator", "machine": "Stand-by set, pump house", "symptom": "drain", "school": "common", "temp_degc": 9, "cold_degc": -8,
             "complaint": "Found flat at its monthly run. The charger lamp is lit.", "circumstances": "Ran well a month ago.",
         },
         hours_ago=11, awake="controller", marks=((3, "locked", ""),),
@@ -75,7 +75,7 @@ STORIES = (
     DrainStory(
         key="digger-lamps",
         intake={
-            "sheet_id": "quay-digger", "machine": "Digger 1, breakwater", "symptom": "cranks", "school": "common", "temp_degc": 14, "cold_degc": -5,
+            "sheet_id": "quay-digger", "machine": "Digger 1, breakwater", "symptom": "fuse", "school": "common", "temp_degc": 14, "cold_degc": -5,
             "complaint": "The lamp fuse goes when the work lamps come on with the boom up. Three fuses so far.",
             "changed_before": "New bucket linkage fitted last month.",
         },

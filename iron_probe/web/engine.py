@@ -17,6 +17,7 @@ from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import ReadingError
+from iron_probe.core.solve.solution import Symptom
 from iron_probe.machines import load_sheet
 from iron_probe.store.job_log import JobLog
 from iron_probe.store.tables import Job
@@ -95,7 +96,7 @@ def evidence_of(job: Job, log: JobLog, work: Scope = Scope.STARTING) -> tuple[li
     readings, numbers = [r.reading for r in counting], [r.number for r in counting]
     state = load_sheet(job.sheet_id).cranking_state()
     tried = any(r.instrument is Instrument.EYES and r.state == state for r in readings)
-    if work is Scope.STARTING and job.symptom and state and not tried and log.epoch == 0:
+    if work is Scope.STARTING and job.symptom in set(Symptom) and state and not tried and log.epoch == 0:
         readings.append(Reading(instrument=Instrument.EYES, state=state, word=job.symptom))
         numbers.append(0)
     return readings, tuple(numbers)

@@ -4,11 +4,11 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
 from iron_probe.core.bench.allowance import School
-from iron_probe.core.solve.solution import Symptom
 from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.store import queries
 from iron_probe.store.tables import Job, now
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
+from iron_probe.web.words import COMPLAINT, ELSEWHERE
 
 router = APIRouter()
 
@@ -29,7 +29,7 @@ def _checked(form: Form) -> tuple[dict[str, object], dict[str, str]]:
         limit = 80 if name == "machine" else LONGEST
         if len(str(said[name])) > limit:
             wrong[name] = f"{len(str(said[name])):,} characters; at most {limit:,} fit here. Shorten it; nothing was lost."
-    if said["symptom"] not in {s.value for s in Symptom} and said["symptom"] != "":
+    if said["symptom"] not in COMPLAINT and said["symptom"] != "":
         wrong["symptom"] = "Choose one of the symptoms listed."
     if said["school"] not in {s.value for s in School}:
         wrong["school"] = "Choose one of the schools listed."
@@ -53,7 +53,6 @@ def _page(request: Request, said: dict[str, object], wrong: dict[str, str], job:
         "job": job,
         "sheets": [load_sheet(i) for i in sheet_ids()],
         "schools": School,
-        "symptoms": Symptom,
     }
     return templates.TemplateResponse(request, "intake.html", context, status_code=422 if wrong else 200)
 
@@ -67,12 +66,12 @@ def new_job(request: Request, sheet: str = "") -> Response:
 
 @router.post("/jobs")
 def take_in(request: Request, db: Db, form: Form) -> Response:
-    """Keep a new job and go to its bench."""
+    """Keep a new job and go to the page it is worked on."""
     said, wrong = _checked(form)
     if wrong:
         return _page(request, said, wrong)
     job = queries.add_job(db, Job.model_validate({"id": entry_id(form), "number": 0, **said}))
-    return RedirectResponse(f"/jobs/{job.number}", status_code=303)
+    return RedirectResponse(f"/jobs/{job.number}{ELSEWHERE.get(job.symptom, ('', ''))[1]}", status_code=303)
 
 
 @router.get("/jobs/{number}/intake")

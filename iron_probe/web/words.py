@@ -26,6 +26,16 @@ SYMPTOM = {
     Symptom.CRANKS: "cranks well",
 }
 
+ELSEWHERE = {
+    "no_charge": ("lamp on, no charge", "/charge"),
+    "overcharge": ("overcharge", "/charge"),
+    "drain": ("goes flat standing", "/drain"),
+    "fuse": ("a fuse blows", "/fuse"),
+}
+"""What is wrong when it is not the cranking: in words, and the page it is worked on."""
+COMPLAINT = {**{s.value: text for s, text in SYMPTOM.items()}, **{key: text for key, (text, _) in ELSEWHERE.items()}}
+"""Everything a machine can be taken in for, in words."""
+
 INSTRUMENT = {
     Instrument.VOLTMETER: "Volts",
     Instrument.CLAMP: "Amps clamp",

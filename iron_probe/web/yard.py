@@ -13,6 +13,7 @@ from iron_probe.web.charge_page import output_verdict
 from iron_probe.web.drain_work import drain_word, drain_work
 from iron_probe.web.job_work import Work, work_of
 from iron_probe.web.page import Db, templates
+from iron_probe.web.words import ELSEWHERE
 
 router = APIRouter()
 
@@ -53,6 +54,9 @@ def _elsewhere(job: Job, log: JobLog) -> tuple[str, str, str]:
         return "fuse", "/fuse", f"{fuse} blows: its branches, and what halves it."
     if not any(sheet.states[r.reading.state].cranking for r in counting) and (judged := output_verdict(job, sheet, counting)) is not None:
         return "charge", "/charge", f"{judged.text} {judged.next_step}".strip()
+    if not counting and job.symptom in ELSEWHERE:
+        text, path = ELSEWHERE[job.symptom]
+        return path[1:], path, f"{text.capitalize()}: begin there."
     return "", "", ""
 
 

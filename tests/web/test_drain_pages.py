@@ -261,3 +261,13 @@ def test_an_instrument_logs_totals_and_says_when_one_tells_nothing_new(visitor: 
     assert visitor.post(url, json={"amps": "much"}).status_code == 422
     assert visitor.post(url, content='{"amps": 1}', headers={"Content-Type": "text/plain"}).status_code == 422
     assert "There is no job 999999" in visitor.post("/api/v1/jobs/999999/totals", json={"amps": 1}).json()["error"]
+
+
+@pytest.mark.parametrize(("symptom", "page"), [("drain", "/drain"), ("fuse", "/fuse"), ("no_charge", "/charge"), ("slow", "")])
+def test_a_machine_is_taken_in_for_what_is_wrong_with_it(visitor: Visitor, symptom: str, page: str) -> None:
+    visitor.submit("/jobs", sheet_id="lift-shuttle", machine="Taken in", symptom=symptom, school="common", temp_degc="20", cold_degc="-5")
+    assert re.fullmatch(r"/jobs/\d+" + page, visitor.last.url.path)
+    assert visitor.get("/").status_code == 200
+    assert (
+        visitor.get(visitor.last.url.path.replace(page, "") + "/report" if page else visitor.last.url.path + "/report").status_code == 200
+    )
