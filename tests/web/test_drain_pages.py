@@ -113,8 +113,15 @@ def test_a_branch_above_the_total_is_a_disagreement_and_undo_takes_it_back(visit
     total(visitor, job, "90")
     page = read(visitor, job, "c2", "9.0")
     assert "Instruments disagree" in page
-    page = visitor.submit(job + "/drain/undo", back="/drain/sweep?box=cabin")
+    read(visitor, job, "c3", "0.0")
+    entry = re.search(
+        r'name="entry" value="([^"]+)"><input type="hidden" name="back" value="[^"]*"><button class="quiet" aria-label="Take back reading D2"',
+        page,
+    )
+    assert entry
+    page = visitor.submit(job + "/drain/undo", back="/drain/sweep?box=cabin", entry=entry[1])
     assert "Instruments disagree" not in page
+    assert "2 readings so far" in page
 
 
 def test_a_slot_is_corrected_added_and_put_back(visitor: Visitor) -> None:
