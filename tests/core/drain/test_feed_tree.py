@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from iron_probe.core.bench.drain.amps_read import Interval, amps_of_drop, hidden_a
 from iron_probe.core.bench.drain.currents import TOTAL, Taken, Way, row_of, solve_currents
 from iron_probe.core.bench.drain.feed_tree import feed_tree, usual_total_a
-from iron_probe.core.bench.drain.suspects import Method, find_drains, next_probes, plug_of
+from iron_probe.core.bench.drain.suspects import Method, find_drains, next_probes
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.errors import ReadingError
 from iron_probe.machines import load_sheet
@@ -59,7 +59,6 @@ def test_bounds_close_in_on_the_culprit_down_to_its_plug() -> None:
     finding = find_drains(SHUTTLE, currents)
     assert [n.where for n in finding.named] == ["gate-controller.supply"]
     assert finding.closes
-    assert [p.element for p in plug_of(SHUTTLE, "l2")] == ["gate-plug"]
 
 
 def test_what_no_box_carries_points_outside_the_boxes() -> None:

@@ -53,13 +53,11 @@ class Disagreement:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Currents:
-    """Every consumer's and stretch's current [A] with its bounds; the total; how much of it no reading has placed yet behind a fuse or
-    cable (`unplaced`), and readings that disagree."""
+    """Every consumer's and stretch's current [A] with its bounds, the total, and readings that disagree."""
 
     total: Interval
     consumers: tuple[Interval, ...]
     stretches: dict[str, Interval]
-    unplaced: Interval
     disagreements: tuple[Disagreement, ...]
 
     def of(self, where: str, tree: FeedTree) -> Interval:
@@ -104,71 +102,50 @@ def least_squares(tree: FeedTree, taken: Sequence[Taken]) -> Floats:
 def solve_currents(tree: FeedTree, taken: Sequence[Taken]) -> Currents:
     """Best figures and bounds. The bounds are exact for a tree: two passes, from the consumers up and from the battery down."""
     best = least_squares(tree, taken)
-    low = dict.fromkeys([*tree.behind, TOTAL], 0.0)
-    high = dict.fromkeys([*tree.behind, TOTAL], np.inf)
-    own_low, own_high = [0.0] * len(tree.consumers), [np.inf] * len(tree.consumers)
+    parts = _parts(tree)
+    names = dict.fromkeys([*parts, *(c.branch for c in tree.consumers)])
+    low, high = dict.fromkeys(names, 0.0), dict.fromkeys(names, np.inf)
     for t in taken:
-        if t.where in low:
-            low[t.where] = max(low[t.where], t.amps.low)
-            high[t.where] = high[t.where] if t.part_of else min(high[t.where], t.amps.high)
-        else:
-            k = tree.consumer_at(t.where)
-            own_low[k], own_high[k] = max(own_low[k], t.amps.low), min(own_high[k], t.amps.high)
-    children, at = _children(tree)
-    order = [TOTAL, *(s.branch for s in tree.stretches)]
-    for name in reversed(order):
-        low[name] = max(low[name], sum(low[c] for c in children[name]) + sum(own_low[k] for k in at[name]))
-        high[name] = min(high[name], sum(high[c] for c in children[name]) + sum(own_high[k] for k in at[name]))
+        low[t.where] = max(low[t.where], t.amps.low)
+        high[t.where] = high[t.where] if t.part_of else min(high[t.where], t.amps.high)
+    for name in reversed(parts):
+        low[name] = max(low[name], sum(low[p] for p in parts[name]))
+        high[name] = min(high[name], sum(high[p] for p in parts[name]))
     disagreements = _disagreements(tree, taken, low, high)
-    for name in order:  # what is left for one of several once the others have their least or their most
-        parts = [*((low[c], high[c]) for c in children[name]), *((own_low[k], own_high[k]) for k in at[name])]
-        least, most = sum(a for a, _ in parts), [b for _, b in parts]
-        endless = sum(np.isinf(b) for b in most)
-        whole = sum(b for b in most if not np.isinf(b))
-        ceiling, floor = max(high[name], low[name]), low[name]
+    for name in parts:
+        _share_out(parts[name], low[name], max(high[name], low[name]), low, high)
 
-        def squeezed(
-            a: float,
-            b: float,
-            ceiling: float = ceiling,
-            floor: float = floor,
-            least: float = least,
-            endless: int = endless,
-            whole: float = whole,
-        ) -> tuple[float, float]:
-            rest = np.inf if endless - np.isinf(b) > 0 else whole - (0.0 if np.isinf(b) else b)
-            return max(a, floor - rest), max(a, min(b, ceiling - (least - a)))
+    def interval(name: str) -> Interval:
+        amps = float(row_of(tree, name) @ best)
+        return Interval(low=low[name], best=min(max(amps, low[name]), high[name]), high=high[name])
 
-        for c in children[name]:
-            low[c], high[c] = squeezed(low[c], high[c])
-        for k in at[name]:
-            own_low[k], own_high[k] = squeezed(own_low[k], own_high[k])
-    consumers = tuple(_between(a, float(x), b) for a, x, b in zip(own_low, best, own_high, strict=True))
-    stretches = {name: _between(low[name], float(best[list(tree.behind[name])].sum()), high[name]) for name in tree.behind}
-    total = _between(low[TOTAL], float(best.sum()), high[TOTAL])
-    placed = [(low[c], high[c]) for c in children[TOTAL]]
-    unplaced = Interval(
-        low=max(total.low - sum(b for _, b in placed), 0.0),
-        best=max(total.best - sum(a for a, _ in placed), 0.0),
-        high=max(total.high - sum(a for a, _ in placed), 0.0),
-    )
-    return Currents(total=total, consumers=consumers, stretches=stretches, unplaced=unplaced, disagreements=disagreements)
+    return Currents(
+        total=interval(TOTAL), consumers=tuple(interval(c.branch) for c in tree.consumers),
+        stretches={name: interval(name) for name in tree.behind}, disagreements=disagreements,
+    )  # fmt: skip
 
 
-def _between(low: float, best: float, high: float) -> Interval:
-    return Interval(low=low, best=min(max(best, low), high), high=high)
+def _share_out(parts: Sequence[str], least: float, most: float, low: dict[str, float], high: dict[str, float]) -> None:
+    """Tighten the bounds of what adds up to something between `least` and `most`: each has what the others leave, at their most and least."""
+    lows, highs = {p: low[p] for p in parts}, {p: high[p] for p in parts}
+    endless = [p for p in parts if np.isinf(highs[p])]
+    bounded = sum(a for a in highs.values() if not np.isinf(a))
+    for p in parts:
+        others_most = np.inf if set(endless) - {p} else bounded - (0.0 if p in endless else highs[p])
+        others_least = sum(lows.values()) - lows[p]
+        low[p] = max(lows[p], least - others_most)
+        high[p] = max(lows[p], min(highs[p], most - others_least))
 
 
-def _children(tree: FeedTree) -> tuple[dict[str, list[str]], dict[str, list[int]]]:
-    """Below the battery and below each stretch: stretches, and consumers by number."""
+def _parts(tree: FeedTree) -> dict[str, list[str]]:
+    """What the total and each stretch are the sum of: stretches and consumers at its lower end, by name; feeders before what they feed."""
     name_of = {tree.root: TOTAL, **{s.lower: s.branch for s in tree.stretches}}
-    children: dict[str, list[str]] = {name: [] for name in name_of.values()}
-    at: dict[str, list[int]] = {name: [] for name in name_of.values()}
+    parts: dict[str, list[str]] = {name: [] for name in name_of.values()}
     for s in tree.stretches:
-        children[name_of[s.upper]].append(s.branch)
-    for k, consumer in enumerate(tree.consumers):
-        at[name_of[consumer.point]].append(k)
-    return children, at
+        parts[name_of[s.upper]].append(s.branch)
+    for consumer in tree.consumers:
+        parts[name_of[consumer.point]].append(consumer.branch)
+    return parts
 
 
 def _disagreements(tree: FeedTree, taken: Sequence[Taken], low: dict[str, float], high: dict[str, float]) -> tuple[Disagreement, ...]:

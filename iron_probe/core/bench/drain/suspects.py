@@ -9,8 +9,9 @@ import numpy as np
 
 from iron_probe.core.bench.drain.amps_read import HOLDS_SHARE
 from iron_probe.core.bench.drain.currents import TOTAL, Currents, Taken, Way, row_of
-from iron_probe.core.bench.drain.feed_tree import FeedTree, Stretch
+from iron_probe.core.bench.drain.feed_tree import FeedTree
 from iron_probe.core.circuit.elements import Fuse
+from iron_probe.core.circuit.network import Floats
 
 NAMED_SHARE = 0.06
 """A consumer is named when the least it must draw over one and a half times its usual is this share of the excess."""
@@ -107,9 +108,7 @@ def _named(tree: FeedTree, where: str, least: float, best: float) -> Named:
     return Named(where=where, title=title_of(tree, where), why=consumer.why, least_a=least, best_a=best, boxed=consumer.boxed)
 
 
-def _branches(
-    tree: FeedTree, currents: Currents, usual: "np.ndarray[tuple[int], np.dtype[np.float64]]", threshold: float, done: set[str]
-) -> list[Named]:
+def _branches(tree: FeedTree, currents: Currents, usual: Floats, threshold: float, done: set[str]) -> list[Named]:
     """The deepest stretches that must carry excess no named consumer behind them explains."""
     found: list[tuple[frozenset[int], Named]] = []
     explained = {tree.consumer_at(name) for name in done}
@@ -121,9 +120,8 @@ def _branches(
         least = currents.stretches[s.branch].low - inside - 1.5 * sum(usual[k] for k in members - explained)
         if least > threshold and not (len(members) == 1 and members <= explained):
             best = currents.stretches[s.branch].best - inside - float(sum(usual[k] for k in members - explained))
-            top = next(
-                t for t in tree.stretches if (tree.behind[t.branch] == members and isinstance(tree.element(t.branch), Fuse)) or t is s
-            )
+            same = [t for t in tree.stretches if tree.behind[t.branch] == members]  # a fuse among wires in line is the name for them all
+            top = next((t for t in same if isinstance(tree.element(t.branch), Fuse)), s)
             found.append((members, _named(tree, top.branch, least, max(best, least))))
     return [named for _, named in found]
 
@@ -190,9 +188,3 @@ def next_probes(
 def _entropy(p: float) -> float:
     p = min(max(p, 1e-9), 1 - 1e-9)
     return -p * log2(p) - (1 - p) * log2(1 - p)
-
-
-def plug_of(tree: FeedTree, where: str) -> list[Stretch]:
-    """Plugs below a branch, nearest first: parting one clears what is behind it and leaves it suspect down to the next."""
-    members = tree.behind[where]
-    return [s for s in tree.plugs() if tree.behind[s.branch] and tree.behind[s.branch] <= members]
