@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 from iron_probe.core.bench.drain.amps_read import Interval
 from iron_probe.core.bench.drain.currents import TOTAL, Taken
@@ -45,7 +46,9 @@ def fault_level(totals: Sequence[Moment], limit_a: float, settled_s: float | Non
     """
     since = [m for m in totals if settled_s is not None and m.at_s >= settled_s]
     above = [m.total_a for m in since or totals if m.total_a > limit_a]
-    confirmed = [a for a in above if sum(same_level(a, b) for b in above) > 1]
+    ordered = sorted(above)
+    twice = {a for near in pairwise(ordered) if same_level(*near) for a in near}
+    confirmed = [a for a in above if a in twice]
     if since:
         return max(confirmed or above, default=None)
     return confirmed[-1] if confirmed else max(above, default=None)
