@@ -22,6 +22,7 @@ from iron_probe.store.job_log import JobLog, TestLine
 from iron_probe.store.tables import Job
 from iron_probe.web.battery_page import batteries_of
 from iron_probe.web.drain_work import drain_word, drain_work, tree_of
+from iron_probe.web.elsewhere import elsewhere
 from iron_probe.web.engine import Verdicts, ready, verdicts
 from iron_probe.web.fuse import read_capture
 from iron_probe.web.job_work import board_of, work_of
@@ -147,5 +148,6 @@ def report(request: Request, job: CurrentJob, db: Db) -> Response:
             "todos": todo_list(work),
             "drains": [(epoch, found) for epoch in range(log.epoch + 1) if (found := drain_work(job, log, epoch)).entries],
             "drain_word": drain_word,
+            "told": elsewhere(job, log)[2],
         },
     )

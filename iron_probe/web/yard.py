@@ -9,11 +9,9 @@ from iron_probe.machines import load_sheet
 from iron_probe.store import queries
 from iron_probe.store.job_log import DrainLine, JobLog, WaitLine
 from iron_probe.store.tables import Job, now
-from iron_probe.web.charge_page import output_verdict
-from iron_probe.web.drain_work import drain_word, drain_work
+from iron_probe.web.elsewhere import elsewhere
 from iron_probe.web.job_work import Work, work_of
 from iron_probe.web.page import Db, templates
-from iron_probe.web.words import ELSEWHERE
 
 router = APIRouter()
 
@@ -42,31 +40,13 @@ class YardRow:
     count: int
 
 
-def _elsewhere(job: Job, log: JobLog) -> tuple[str, str, str]:
-    """Stage, page and word of a job that is not worked by cranking: a drain, a fuse that blows, a charging system; else empty."""
-    if log.lines(DrainLine):
-        return "drain", "/drain", drain_word(drain_work(job, log))
-    blown = log.tests("trip")
-    sheet = load_sheet(job.sheet_id)
-    counting = log.counting(log.epoch)
-    if blown and not counting:
-        fuse = next((e.title for e in sheet.elements if e.id == blown[-1][1].subject), blown[-1][1].subject)
-        return "fuse", "/fuse", f"{fuse} blows: its branches, and what halves it."
-    if not any(sheet.states[r.reading.state].cranking for r in counting) and (judged := output_verdict(job, sheet, counting)) is not None:
-        return "charge", "/charge", f"{judged.text} {judged.next_step}".strip()
-    if not counting and job.symptom in ELSEWHERE:
-        text, path = ELSEWHERE[job.symptom]
-        return path[1:], path, f"{text.capitalize()}: begin there."
-    return "", "", ""
-
-
 @router.get("/")
 def yard(request: Request, db: Db, sort: str = "state") -> Response:
     """Jobs in hand, newest first; finished ones below."""
     rows = []
     for job in queries.open_jobs(db):
         log = queries.job_log(db, job)
-        stage, path, told = _elsewhere(job, log)
+        stage, path, told = elsewhere(job, log)
         last = max([job.created_at, *(r.at for r in log.readings), *(r.at for r in log.repairs), *(k.at for k in log.others)])
         rows.append(
             YardRow(
