@@ -6,6 +6,7 @@ from concurrent.futures import ProcessPoolExecutor
 import numpy as np
 
 from bench.trials import SURE, chooser
+from iron_probe.core.bench.charging import has_charging
 from iron_probe.core.circuit.elements import Alternator, Rectifier
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
@@ -38,7 +39,7 @@ def run_sheet(job: tuple[str, int]) -> dict[str, list[tuple[Outcome, bool]]]:
 
 def table() -> str:
     """Run all and word the result."""
-    ids = [i for i in sheet_ids() if load_sheet(i).running_states()]
+    ids = [i for i in sheet_ids() if has_charging(load_sheet(i))]
     part = float(os.environ.get("IRON_PROBE_TRIALS", "1"))
     each = max(1, round(FAULTS * part / len(ids)))
     with ProcessPoolExecutor(2) as pool:
