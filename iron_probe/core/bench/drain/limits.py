@@ -64,7 +64,7 @@ def judge_total(total_a: float, limit: Limit, waited_minutes: float | None, slee
             next_step="Wait without opening a door; look on at the strip.",
         )  # fmt: skip
     return Judged(
-        verdict=Verdict.BAD, text=f"{said} after {waited_minutes:.0f} min: a drain of about {1000 * (total_a - limit.limit_a / 2):.0f} mA.",
+        verdict=Verdict.BAD, text=f"{said} after {waited_minutes:.0f} min: a drain, {1000 * (total_a - limit.limit_a):.0f} mA over the limit.",
         limit=text_limit, source=limit.source, next_step="Split first: clamp the main cables, then sweep the boxes.",
     )  # fmt: skip
 
