@@ -1,5 +1,5 @@
 "use strict";
-// Keys, printing, and the word about a lost link. A key named in data-key clicks its element; typing in a field is left alone.
+// Keys, printing, and the word about a lost link. A key named in data-key clicks its element, or goes into its field; typing in a field is left alone.
 (() => {
   const typing = (el) => el.matches("textarea, select, input:not([type=radio]):not([type=checkbox])");
   const toggleKeys = () => { const keys = document.getElementById("keys"); keys.hidden = !keys.hidden; };
@@ -11,7 +11,7 @@
     if (event.key === "?") { toggleKeys(); event.preventDefault(); return; }
     if (event.key === "y") { location.assign("/"); return; }
     const target = document.querySelector(`[data-key="${CSS.escape(event.key)}"]:not([disabled])`);
-    if (target) { event.preventDefault(); target.click(); }
+    if (target) { event.preventDefault(); if (typing(target)) target.focus(); else target.click(); }
   });
 
   document.addEventListener("click", (event) => {
