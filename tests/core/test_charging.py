@@ -12,6 +12,7 @@ from iron_probe.core.bench.charging import (
     energy_balance,
     has_charging,
     judge_charge_drop,
+    judge_commanded,
     judge_output,
     judge_ripple,
     peak_to_peak_v,
@@ -73,6 +74,14 @@ def test_a_lost_sense_wire_overcharges_and_reads_low_at_the_terminal() -> None:
     lost = solved("harbour-launch", "fast", ("sense-wire", "open", 1))
     assert posts(lost) > 15.0
     assert float(lost.between("alt.S", "alt.case")[0]) < 1
+
+
+def test_a_replacement_that_never_answers_charges_at_its_default_with_the_bus_alive() -> None:
+    deaf = solved("parcel-van", "fast", ("alternator", "never_answers", 1))
+    assert posts(deaf) == pytest.approx(posts(solved("parcel-van", "fast", ("bus-wire", "open", 1))), abs=0.05)
+    bus = float(deaf.between("alt.bus", "alt.case")[0])
+    assert bus > 0.8 * 12
+    assert "does not answer" in judge_commanded(posts(deaf), bus, 12).text
 
 
 def test_a_silent_bus_leaves_the_default_voltage() -> None:

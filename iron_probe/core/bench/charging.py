@@ -149,6 +149,11 @@ def judge_commanded(posts_v: float, bus_v: float | None, system_v: float) -> Jud
             verdict=Verdict.BAD, text=f"Default mode: it charges at {posts_v:.2f} V by itself, the bus is silent ({bus_v:.2f} V). Not the alternator.",
             limit=limit, source=source, next_step="Follow the bus line: plugs and splices at front-end repairs, other members with codes, module power and ground, then a unit that never answers.",
         )  # fmt: skip
+    if near:
+        return Judged(
+            verdict=Verdict.WEAK, text=f"Bus at {bus_v:.2f} V, and yet it charges at its default {posts_v:.2f} V: it hears and does not answer.",
+            limit=limit, source=source, next_step="Levels along the line by scope; who has codes; then a replacement that does not match.",
+        )  # fmt: skip
     return Judged(
         verdict=Verdict.GOOD if bus_v >= BUS_SHARE * system_v else Verdict.WEAK, text=f"Bus at {bus_v:.2f} V.", limit=limit, source=source
     )

@@ -64,7 +64,7 @@ class Alternator(ElementBase):
         if self.s:
             found.append(Parameter("sense_ohm", 9000.0, 0.1))
         if self.bus:
-            found.append(Parameter("bus_ohm", 30_000.0, 0.1))
+            found += [Parameter("bus_ohm", 30_000.0, 0.1), Parameter("deaf", 0.0)]
         if self.f:
             found.append(Parameter("field_ohm", self.field_ohm * blocks, 0.06))
         return found

@@ -62,7 +62,7 @@ class Generator:
     """An alternator or rectifier as a device: its output `branch`, row numbers of its parameters, and where it senses.
 
     `sense` and `ground` are points; `lamp`, `ignition`, `bus` those of its small wires or None; `field` the branch of an outside field;
-    `stuck` of whoever regulates: -1 dead, +1 full on.
+    `stuck` of whoever regulates: -1 dead, +1 full on; `deaf` the row of one that does not answer its bus.
     """
 
     element: Alternator | Rectifier
@@ -72,6 +72,7 @@ class Generator:
     lamp: int | None
     ignition: int | None
     bus: int | None
+    deaf: int | None
     field: int | None
     field_ohm: int | None
     set_v: int
@@ -189,7 +190,7 @@ class Network:
         own = element.id
         if isinstance(element, Rectifier):
             return Generator(
-                element=element, branch=self.branch_row[f"{own}.output"], sense=at[element.b], ground=at[element.case], lamp=None, ignition=None, bus=None,
+                element=element, branch=self.branch_row[f"{own}.output"], sense=at[element.b], ground=at[element.case], lamp=None, ignition=None, bus=None, deaf=None,
                 field=None, field_ohm=None, set_v=row[own, "set_v"], rated_a=row[own, "rated_a"],
                 windings=(row[own, "bridge"], row[element.stator, "windings"]), slip=None, stuck=(row[own, "stuck"],),
             )  # fmt: skip
@@ -207,7 +208,7 @@ class Network:
         return Generator(
             element=element, branch=self.branch_row[f"{own}.output"], sense=sense, ground=ground,
             lamp=at[element.l] if element.l else None, ignition=at[element.ig] if element.ig else None,
-            bus=at[element.bus] if element.bus else None,
+            bus=at[element.bus] if element.bus else None, deaf=row[own, "deaf"] if element.bus else None,
             field=self.branch_row[f"{own}.field"] if element.f else None, field_ohm=row[own, "field_ohm"] if element.f else None,
             set_v=set_v, rated_a=row[own, "rated_a"], windings=(row[own, "windings"],), slip=row[own, "slip"], stuck=stuck,
         )  # fmt: skip

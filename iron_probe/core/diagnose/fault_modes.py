@@ -231,6 +231,8 @@ def _of(element: Element, network: Network, peak_a: float) -> Iterator[FaultMode
         case Alternator():
             yield fixed("no_output", 1.4, "stuck", -1.0)
             yield fixed("full_on", 0.5, "stuck", 1.0)
+            if element.bus:  # a replacement that does not match the module
+                yield fixed("never_answers", 0.5, "deaf", 1.0)
             yield mode("worn", 0.5, Effect(row[element.id, "windings"], Change.SCALE), least=0.1, most=0.55)
             yield mode("belt_slips", 0.7, Effect(row[element.id, "slip"], Change.SCALE), least=0.2, most=0.6)
             yield _bridge_fault(element.id, "diode_open", 0.6, row, "windings", *ONE_DIODE_OPEN)

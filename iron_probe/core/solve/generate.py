@@ -37,8 +37,8 @@ def regulate(stamper: Stamper, values: Floats, where: Positions, volts: Floats, 
         full_on = _any(values, g, +1)
         sensed = volts[g.sense] - volts[g.ground]
         asked = values[g.set_v]
-        if g.bus is not None:  # a silent bus leaves it to itself
-            heard = volts[g.bus] - volts[g.ground] > BUS_SHARE * net.sheet.system_v
+        if g.bus is not None and g.deaf is not None:  # a silent bus leaves it to itself, and so does a unit that never answers
+            heard = (volts[g.bus] - volts[g.ground] > BUS_SHARE * net.sheet.system_v) & (values[g.deaf] == 0)
             asked = np.where(heard, asked, DEFAULT_V / SET_V * asked)
         target = np.where(full_on, most, asked)
         own = volts[net.start[g.branch]] - volts[net.end[g.branch]]
