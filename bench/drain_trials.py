@@ -15,7 +15,7 @@ from iron_probe.core.errors import SolveError
 from iron_probe.core.trace.steps import find_steps
 from iron_probe.machines import load_sheet, sheet_ids
 
-DRAINS = 512
+DRAINS = 544
 SEED = 90_113
 HZ, DAYS = 10.0, 3
 COMPLAINT_H = 36
