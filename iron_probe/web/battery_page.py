@@ -7,7 +7,7 @@ from uuid import UUID
 from iron_probe.core.bench.battery.card import BatteryCard, Entry
 from iron_probe.core.bench.battery.charging_up import ChargePlan, plan_charge
 from iron_probe.core.bench.battery.endurance import Endurance, draw_that_explains, endurance, explains
-from iron_probe.core.bench.typed_value import parse_quantity
+from iron_probe.core.bench.typed_value import parse_hours, parse_quantity
 from iron_probe.core.circuit.elements import Battery
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.draw.gauge import Gauge, battery_gauge
@@ -149,8 +149,8 @@ def _lasting(card: BatteryCard, asked: dict[str, str]) -> Lasting:
         draw_a = abs(parse_quantity(draw, "A").value) if draw.strip() else DRAW_A
         answer = endurance(sheet, draw_a, charge, share, card.temp_degc)
         if hours.strip():
-            this_a, good_a = draw_that_explains(sheet, _hours(hours), charge, share, card.temp_degc)
-            told = explains([answer.usable_ah, answer.good_ah], draw_a, _hours(hours)) if draw.strip() else told
+            this_a, good_a = draw_that_explains(sheet, parse_hours(hours), charge, share, card.temp_degc)
+            told = explains([answer.usable_ah, answer.good_ah], draw_a, parse_hours(hours)) if draw.strip() else told
     except IronProbeError as error:
         wrong = str(error)
     return Lasting(
@@ -164,10 +164,3 @@ def _lasting(card: BatteryCard, asked: dict[str, str]) -> Lasting:
         explains_good=told[1],
         wrong=wrong,
     )
-
-
-def _hours(text: str) -> float:
-    try:
-        return float(text.replace(",", ".").removesuffix("h").strip())
-    except ValueError:
-        return -1.0

@@ -14,7 +14,7 @@ from iron_probe.core.bench.drain.explain import Combined, NotReproduced, judge_t
 from iron_probe.core.bench.drain.limits import LATCHES, LIMIT_REASON, Entry, LimitSchool, ways_in
 from iron_probe.core.bench.drain.sleep_record import SleepRecord, sleep_of
 from iron_probe.core.bench.drain.suspects import METHOD_REASON, Method
-from iron_probe.core.bench.typed_value import Quantity, parse_quantity
+from iron_probe.core.bench.typed_value import parse_bare, parse_hours
 from iron_probe.core.draw.watch import Watch, watch
 from iron_probe.core.errors import CaptureError, IronProbeError, ReadingError
 from iron_probe.core.trace.steps import Stairs, even_record, find_steps
@@ -78,7 +78,7 @@ def drain_page(db: Session, job: Job, log: JobLog, record: str = "", hours: str 
         read = _read(work, rows, record, charge, share)
         if hours.strip():
             draw = work.level_a or (work.present.amps.best if work.present and work.present.amps else work.usual_a)
-            combined = judge_together(work.sheet, draw, work.usual_a, charge, share, _hours(hours), job.temp_degc)
+            combined = judge_together(work.sheet, draw, work.usual_a, charge, share, parse_hours(hours), job.temp_degc)
     except IronProbeError as error:
         wrong |= {"wrong": str(error), "wrong_at": "hours" if read or not record else "record"}
     marks = [(m.at.timestamp(), MARKED[m.line.what]) for m in work.marks if m.line.what != "latched"]
@@ -88,14 +88,6 @@ def drain_page(db: Session, job: Job, log: JobLog, record: str = "", hours: str 
         work=work, watch=watch(points, marks, work.limit.limit_a), ways=ways_in(work.sheet, awake, work.settings.ground_cables),
         records=rows, read=read, hours=hours, combined=combined, charge=charge, share_left=share, **wrong,
     )  # fmt: skip
-
-
-def _hours(text: str) -> float:
-    try:
-        value = text.replace(",", ".").strip().lower()
-        return 24 * float(value[:-1]) if value.endswith("d") else float(value.removesuffix("h"))
-    except ValueError:
-        raise ReadingError(f"“{text[:20]}” is no time: type hours such as 9, or days such as 3 d.") from None
 
 
 def _read(work: DrainWork, rows: tuple[Capture, ...], record: str, charge: float, share: float) -> Read | None:
@@ -115,12 +107,6 @@ def _read(work: DrainWork, rows: tuple[Capture, ...], record: str, charge: float
     days = endurance(work.sheet, max(sleep.mean_a, 1e-4), charge, share, work.job.temp_degc).hours / 24
     normal = [work.tree.element(t.where).title for t in work.taken if t.where in work.tree.behind and t.amps.high < work.limit.limit_a]
     return Read(row=row, sleep=sleep, days_to_no_start=days, ended=not_reproduced(sleep, work.limit.limit_a, days, normal))
-
-
-def current_typed(text: str) -> Quantity:
-    """A current as typed in drain work: a bare number is in mA."""
-    bare = text.strip().replace(",", ".").lstrip("<>-−").replace(".", "", 1).isdigit()
-    return parse_quantity(f"{text.strip()} mA" if bare else text, "A")
 
 
 def _shown(request: Request, page: DrainPage, status: int = 200) -> Response:
@@ -143,7 +129,7 @@ def log_total(request: Request, job: CurrentJob, db: Db, form: Form) -> Response
     """The total now, by clamp or series meter."""
     log = queries.job_log(db, job)
     try:
-        quantity = current_typed(field(form, "value"))
+        quantity = parse_bare(field(form, "value"), "mA", "A")
         way = Way.SERIES if field(form, "way") == Way.SERIES else Way.CLAMP
         line = DrainLine(
             where=TOTAL, way=way, typed=field(form, "value"), value=abs(quantity.value), resolution=quantity.resolution,
@@ -157,7 +143,7 @@ def log_total(request: Request, job: CurrentJob, db: Db, form: Form) -> Response
 
 def back_to(job: Job, back: str) -> Response:
     """To the sweep at the slot one came from, or to the watch."""
-    where = back if back.startswith(("/drain/sweep", "/drain", "/fuse")) and "//" not in back and "\\" not in back else "/drain"
+    where = back if back.startswith(("/drain", "/fuse")) and "//" not in back and "\\" not in back else "/drain"
     return RedirectResponse(f"/jobs/{job.number}{where}", status_code=303)
 
 
@@ -169,7 +155,7 @@ def log_mark(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     try:
         if what not in MARKED:
             raise ReadingError(f"“{what[:20]}” is no mark: there are {', '.join(MARKED)}.")
-        amps = abs(current_typed(field(form, "amps")).value) if what == "booked" else 0.0
+        amps = abs(parse_bare(field(form, "amps"), "mA", "A").value) if what == "booked" else 0.0
     except IronProbeError as error:
         return _shown(request, drain_page(db, job, log, wrong=str(error), wrong_at="mark", typed=field(form, "amps")[:40]), 422)
     queries.append(db, job, entry_id(form), MarkLine.model_validate({"what": what, "text": text, "amps": amps}))

@@ -166,12 +166,14 @@ def drain_work(job: Job, log: JobLog, epoch: int | None = None) -> DrainWork:
         for _, kept, line, amps, _ in read
         if amps is not None and line.where == TOTAL and not line.part_of
     ]
-    totals += _added(read, settings.ground_cables)
     sweep = [
         (Taken(number=number, where=line.where, way=line.way, amps=amps, part_of=line.part_of), kept.at.timestamp())
         for number, kept, line, amps, _ in read
         if amps is not None
     ]
+    added = _added(read, settings.ground_cables)
+    sweep += added
+    totals += [Moment(at_s=at, total_a=t.amps.best) for t, at in added]
     since = max((m.at for m in marks if m.line.what in ("latched", "locked", "opened")), default=None)
     settled = None if since is None else since.timestamp() + 60 * sheet.sleep_minutes
     checked = {c.taken.number: c for c in check_sweep(sweep, totals, limit.limit_a, settled)}
@@ -195,17 +197,19 @@ def drain_work(job: Job, log: JobLog, epoch: int | None = None) -> DrainWork:
     )  # fmt: skip
 
 
-def _added(read: list[tuple[int, Kept, DrainLine, Interval | None, str]], cables: int) -> list[Moment]:
-    """Totals from several ground cables clamped one after the other: their sum, at the time of the last."""
-    found: list[Moment] = []
-    run: list[tuple[float, float]] = []
-    for _, kept, line, amps, _ in read:
+def _added(read: list[tuple[int, Kept, DrainLine, Interval | None, str]], cables: int) -> list[tuple[Taken, float]]:
+    """Totals from several ground cables clamped one after the other: their sum, under the number and at the time of the last."""
+    found: list[tuple[Taken, float]] = []
+    run: list[tuple[float, Interval]] = []
+    for number, kept, line, amps, _ in read:
         if amps is None or line.where != TOTAL or not line.part_of:
             continue
         at = kept.at.timestamp()
-        run = [(t, a) for t, a in run if at - t < ADDED_WITHIN_S] + [(at, amps.best)]
+        run = [(t, a) for t, a in run if at - t < ADDED_WITHIN_S] + [(at, amps)]
         if len(run) == cables:
-            found.append(Moment(at_s=at, total_a=sum(a for _, a in run)))
+            parts = [a for _, a in run]
+            whole = Interval(low=sum(a.low for a in parts), best=sum(a.best for a in parts), high=sum(a.high for a in parts))
+            found.append((Taken(number=number, where=TOTAL, way=line.way, amps=whole), at))
             run = []
     return found
 

@@ -64,7 +64,8 @@ def fuse_page(db: Session, job: Job, log: JobLog, fuse: str, wrong: str = "", wr
     sheet, tree = tree_of(job)
     if not tree.fuses():
         raise ReadingError(f"{sheet.title} has no fuse on its sheet")
-    last = next((line.subject for _, line in reversed(log.tests("trip"))), tree.fuses()[0][1].id)
+    known = [f.id for _, f in tree.fuses()]
+    last = next((line.subject for _, line in reversed(log.tests("trip")) if line.subject in known), known[0])
     chosen = find_fuse(tree, fuse or last)[1].id
     seen = (_kept(log, chosen, "seen") or [{}])[-1]
     said = {k: [s for s in seen.get(k, "").split(",") if s] for k in ("blows", "holds", "dead", "working")}
@@ -125,12 +126,13 @@ def log_fuse(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     tree = tree_of(job)[1]
     fuse, test = field(form, "fuse"), field(form, "test")
     try:
-        find_fuse(tree, fuse)
+        rating_a = find_fuse(tree, fuse)[1].rating_a
         typed = _typed(form, tree, test)
         if test == "capture":
             row = captures.find_capture(db, job, UUID(typed["capture"])) if typed["capture"] else None
             if row is None or row.status != "ready":
                 raise CaptureError("Choose a capture that was read: bring one in first.")
+            read_capture(db, row, rating_a)
     except (IronProbeError, ValueError) as error:
         told = str(error) if isinstance(error, IronProbeError) else "Choose a capture from the list."
         known = fuse if any(f.id == fuse for _, f in tree.fuses()) else ""
@@ -142,8 +144,8 @@ def log_fuse(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
 def _typed(form: Form, tree: FeedTree, test: str) -> dict[str, str]:
     """What a form of the page holds; ReadingError with what is wrong."""
     if test == "seen":
-        known = {"blows": set(tree.sheet.states), "holds": set(tree.sheet.states), "dead": set(), "working": set()}
-        known["dead"] = known["working"] = {c.element for c in tree.consumers}
+        states, functions = set(tree.sheet.states), {c.element for c in tree.consumers}
+        known = {"blows": states, "holds": states, "dead": functions, "working": functions}
         said = {k: [v for v in form.getlist(k) if isinstance(v, str) and v in known[k]] for k in known}
         both = set(said["blows"]) & set(said["holds"]) or set(said["dead"]) & set(said["working"])
         if both:

@@ -65,6 +65,8 @@ def _told(db: Session, job: Job, sheet: Sheet, line: TestLine) -> list[tuple[str
             (f"Bus at {sheet.point(v.point).title}", f"{v.judged.verdict.value}: {v.judged.text} Limit: {v.judged.limit}.") for v in levels
         ]
     tree = tree_of(job)[1]
+    if all(f.id != line.subject for _, f in tree.fuses()):
+        return [(line.subject, f"{line.test}: this fuse was taken off the boxes again")]
     fuse = find_fuse(tree, line.subject)[1]
     title = fuse.title
     if line.test == "ohms":

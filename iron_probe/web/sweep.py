@@ -10,7 +10,7 @@ from iron_probe.core.bench.drain.amps_read import hidden_a
 from iron_probe.core.bench.drain.currents import TOTAL, Way
 from iron_probe.core.bench.drain.feed_tree import Stretch as FeedStretch
 from iron_probe.core.bench.drain.suspects import Method, title_of
-from iron_probe.core.bench.typed_value import parse_quantity
+from iron_probe.core.bench.typed_value import parse_bare
 from iron_probe.core.circuit.elements import Fuse
 from iron_probe.core.circuit.fuse_boxes import Box, FuseEdit, Slot, edited
 from iron_probe.core.circuit.fuses import KINDS
@@ -20,7 +20,7 @@ from iron_probe.machines import load_sheet
 from iron_probe.store import queries
 from iron_probe.store.job_log import DrainLine, JobLog
 from iron_probe.store.tables import Job
-from iron_probe.web.drain import back_to, current_typed
+from iron_probe.web.drain import back_to
 from iron_probe.web.drain_work import DrainWork, Entry, Settings, check_place, drain_work, interval_of, tree_of
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
 
@@ -166,11 +166,10 @@ def read_line(job: Job, log: JobLog, form: Form) -> DrainLine:
         raise ReadingError("Say how it was read: fuse drop, clamp, fuse pulled, plug parted or series meter.")
     way = Way(field(form, "way"))
     if way is Way.DROP:
-        bare = typed.strip().replace(",", ".").lstrip("-−<").replace(".", "", 1).isdigit()
-        quantity = parse_quantity(f"{typed} mV" if bare else typed, "V")
+        quantity = parse_bare(typed, "mV", "V")
         line = DrainLine(where=where, way=way, typed=typed, value=abs(quantity.value), resolution=work.settings.meter_step_v)
     else:
-        quantity = current_typed(typed)
+        quantity = parse_bare(typed, "mA", "A")
         before = None
         if way in (Way.PULL, Way.PART):
             before = work.present.amps.best if work.present and work.present.amps else None

@@ -2,7 +2,7 @@
 
 import pytest
 
-from iron_probe.core.bench.typed_value import Bound, parse_quantity
+from iron_probe.core.bench.typed_value import Bound, parse_bare, parse_hours, parse_quantity
 from iron_probe.core.errors import ReadingError
 
 
@@ -40,3 +40,19 @@ def test_bounds() -> None:
 def test_refusals_say_what_is_allowed(text: str, unit: str, word: str) -> None:
     with pytest.raises(ReadingError, match=word.replace(".", r"\.")):
         parse_quantity(text, unit)
+
+
+@pytest.mark.parametrize(("text", "hours"), [("9", 9), ("9 h", 9), ("1,5h", 1.5), ("3 d", 72), ("2 days", 48)])
+def test_hours(text: str, hours: float) -> None:
+    assert parse_hours(text) == pytest.approx(hours)
+
+
+@pytest.mark.parametrize("text", ["", "soon", "0", "-3", "inf", "nan"])
+def test_no_time_is_told(text: str) -> None:
+    with pytest.raises(ReadingError, match="is no time"):
+        parse_hours(text)
+
+
+def test_a_bare_number_takes_the_small_unit() -> None:
+    assert parse_bare("412", "mA", "A").value == pytest.approx(0.412)
+    assert parse_bare("0,41 A", "mA", "A").value == pytest.approx(0.41)

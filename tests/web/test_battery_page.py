@@ -29,7 +29,8 @@ def test_how_long_and_what_would_explain_it(visitor: Visitor) -> None:
     assert "needs <b>" in text
     assert "does not explain it alone" in text
     assert "is not a current" in visitor.get("/jobs/102/battery?draw=much").text
-    assert "at most a year" in visitor.get("/jobs/102/battery?hours=soon").text
+    assert "is no time" in visitor.get("/jobs/102/battery?hours=soon").text
+    assert "at most a year" in visitor.get("/jobs/102/battery?hours=9999 d").text
 
 
 def test_the_charge_plan_starts_a_clock(visitor: Visitor) -> None:

@@ -167,8 +167,8 @@ def test_two_ground_cables_clamped_in_turn_are_added(visitor: Visitor) -> None:
     for shown in ("300", "110"):
         visitor.submit(job + "/drain/totals", value=shown, way="clamp", part_of="1")
     assert "No drain to sweep for yet" not in visitor.get(job + "/drain/sweep").text
-    page = read(visitor, job, "b1", "0.0")
-    assert "no total was read" not in page
+    page = read(visitor, job, "l2", "4.1")
+    assert "placed of 410 mA: the sum closes" in page
 
 
 def test_dead_functions_after_a_reversed_battery_name_the_open_leg(visitor: Visitor) -> None:
@@ -278,3 +278,18 @@ def test_a_machine_is_taken_in_for_what_is_wrong_with_it(visitor: Visitor, sympt
     assert (
         visitor.get(visitor.last.url.path.replace(page, "") + "/report" if page else visitor.last.url.path + "/report").status_code == 200
     )
+
+
+def test_a_fuse_taken_off_again_and_a_capture_of_none_break_no_page(visitor: Visitor) -> None:
+    job = take_in(visitor, "quay-digger")
+    new = {"id": "", "title": "Winch fuse", "rating_a": "15", "box": "cab", "slot": "X1", "row": "4", "column": "1", "fed_from": "cbox.in"}
+    visitor.submit(job + "/drain/boxes", **new)
+    visitor.submit(job + "/fuse", fuse="added-1", test="time", seconds="0.05")
+    visitor.submit(job + "/drain/boxes", id="added-1", put_back="1")
+    assert visitor.get(job + "/fuse").status_code == 200
+    assert "taken off the boxes again" in visitor.get(job + "/report").text
+    record = bring_in(visitor, job, "night.csv", night())
+    page = visitor.submit(job + "/fuse", fuse="c3", test="capture", capture=record)
+    assert visitor.last.status_code == 422
+    assert "No column is volts" in page
+    assert visitor.get(job + "/report").status_code == 200

@@ -86,3 +86,22 @@ def _example(unit: str) -> str:
 
 def _allowed(unit: str) -> list[str]:
     return {"V": ["V", "mV"], "A": ["A", "mA"], "Ω": ["Ω", "mΩ", "kΩ", "ohm"], "Ah": ["Ah"]}[unit]
+
+
+def parse_bare(text: str, small: str, unit: str) -> Quantity:
+    """The same where a bare number is in a smaller unit, such as "mA" of "A"; ReadingError as there."""
+    bare = text.strip().replace(",", ".").lstrip("<>-−").replace(".", "", 1).isdigit()
+    return parse_quantity(f"{text.strip()} {small}" if bare else text, unit)
+
+
+def parse_hours(text: str) -> float:
+    """Hours from `9`, `9 h`, `3 d` or `3 days`; ReadingError when the text is no time above zero."""
+    said = text.strip().lower().replace(",", ".")
+    digits = said.removesuffix("days").removesuffix("day").removesuffix("d").removesuffix("hours").removesuffix("h").strip()
+    try:
+        hours = float(digits) * (24 if "d" in said else 1)
+    except ValueError:
+        hours = 0.0
+    if not 0 < hours < float("inf"):
+        raise ReadingError(f"“{text.strip()[:20]}” is no time: type hours such as 9, or days such as 3 d.")
+    return hours

@@ -21,6 +21,8 @@ CLOSED_SHARE = 0.1
 """The sum closes when what is found comes within this share of the total (fuses spread by as much)."""
 NIB_MINUTES, PULL_MINUTES, PART_MINUTES, CLAMP_MINUTES = 0.15, 0.7, 1.5, 0.4
 """Two probes on a fuse, pulling and refitting one, parting a plug, closing a clamp [min], beside getting there (common practice)."""
+LEAST_SPLIT_BITS = 0.12
+"""A main cable or a box that parts less than this is passed over: nearly all hangs on one side of it."""
 LEAST_BITS = 0.05
 """A probe that tells less is not offered."""
 SAME_BOX = 0.3
@@ -161,15 +163,25 @@ def probes(tree: FeedTree, method: Method = Method.DROP) -> Iterator[Probe]:
 
 
 def next_probes(
-    tree: FeedTree, currents: Currents, finding: Finding, taken: Sequence[Taken], method: Method = Method.DROP, most: int = 4
+    tree: FeedTree,
+    currents: Currents,
+    finding: Finding,
+    taken: Sequence[Taken],
+    method: Method = Method.DROP,
+    most: int = 4,
+    split: bool = True,
 ) -> list[Probe]:
-    """The probes that tell most a minute of where the excess goes; none when the total is not over what sleeps."""
+    """The probes worth making; none when the total is not over what sleeps.
+
+    `split`: by main cable first, then by box, by fuse and by plug, each as far as it tells, and what tells most a minute within each;
+    else by what tells most a minute alone.
+    """
     if finding.excess_a <= LEAST_EXCESS_A:
         return []
     share = np.array(finding.share)
     done = {t.where for t in taken}
     rated = set(finding.too_small)
-    worth = []
+    tier, worth = _tiers(tree), []
     for probe in probes(tree, method):
         if probe.where in done or probe.where in rated:
             continue
@@ -178,11 +190,20 @@ def next_probes(
         open_share = min(max(min(bounds.high, currents.total.high) - bounds.low, 0.0) / finding.excess_a, 1.0)
         bits = _entropy(below) * open_share
         kept = DISTURBS if probe.way in (Way.PART, Way.PULL) else 1.0
-        if bits > LEAST_BITS:
+        if bits > (LEAST_SPLIT_BITS if tier[probe.where] < 2 else LEAST_BITS):
             found = Probe(where=probe.where, way=probe.way, title=probe.title, bits=bits, minutes=probe.minutes, good_a=probe.good_a)
-            worth.append((bits * kept / probe.minutes, found))
-    worth.sort(key=lambda w: -w[0])
-    return [probe for _, probe in worth[:most]]
+            worth.append((tier[probe.where], -bits * kept / probe.minutes, found))
+    worth.sort(key=lambda w: w[:2] if split else w[1:2])
+    return [probe for *_, probe in worth[:most]]
+
+
+def _tiers(tree: FeedTree) -> dict[str, int]:
+    """Which split a place belongs to: 0 main cable, 1 fuse that feeds a box, 2 fuse or cable behind it, 3 plug or consumer."""
+    fuses = {s.branch: tree.behind[s.branch] for s, _ in tree.fuses()}
+    feeders = {name for name, members in fuses.items() if any(inner < members for inner in fuses.values() if inner)}
+    main = {s.branch for s in tree.main_cables()}
+    found = {c.branch: 3 for c in tree.consumers} | {s.branch: 3 if tree.element(s.branch).type == "plug" else 2 for s in tree.stretches}
+    return found | dict.fromkeys(feeders, 1) | dict.fromkeys(main, 0)
 
 
 def _entropy(p: float) -> float:

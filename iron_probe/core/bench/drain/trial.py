@@ -219,6 +219,12 @@ Choose = Callable[[FeedTree, Sweep, Finding, Sequence[Taken]], Probe | None]
 
 def best_value(tree: FeedTree, sweep: Sweep, finding: Finding, taken: Sequence[Taken]) -> Probe | None:
     """What tells most a minute."""
+    found = next_probes(tree, solve_currents(tree, taken), finding, taken, split=False)
+    return found[0] if found else None
+
+
+def splits_first(tree: FeedTree, sweep: Sweep, finding: Finding, taken: Sequence[Taken]) -> Probe | None:
+    """Main cable, box, fuse, plug, as far as each tells."""
     found = next_probes(tree, solve_currents(tree, taken), finding, taken)
     return found[0] if found else None
 
