@@ -52,6 +52,8 @@ def test_bounds_close_in_on_the_culprit_down_to_its_plug() -> None:
     currents = solve_currents(SHUTTLE, readings)
     finding = find_drains(SHUTTLE, currents)
     assert [n.where for n in finding.named] == ["b2"]
+    assert finding.named[0].boxed
+    assert not finding.closes  # fuses behind it still part it
     offered = {p.where for p in next_probes(SHUTTLE, currents, finding, readings)}
     assert offered & {"l1", "l2", "l3"}
     readings += [taken(5, "l2", 380), taken(6, "gate-plug", 382, Way.PART), taken(7, "gate-controller.supply", 381, Way.PART)]

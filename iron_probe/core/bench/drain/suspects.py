@@ -70,7 +70,7 @@ class Probe:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Finding:
-    """Named ones, the excess [A] over what sleeps, whether the sum closes, the share of the excess by consumer (n,), and branches cleared
+    """Named ones, the excess [A] over what sleeps, whether the sum closes (on consumers and on branches no fuse parts further), the share of the excess by consumer (n,), and branches cleared
     by the rating of their fuse."""
 
     named: tuple[Named, ...]
@@ -97,7 +97,10 @@ def find_drains(tree: FeedTree, currents: Currents) -> Finding:
                 named.append(_named(tree, consumer.branch, least, float(over[k])))
         named += _branches(tree, currents, usual, threshold, {n.where for n in named})
     placed = sum(n.best_a for n in named) + total_usual
-    closes = bool(named) and abs(placed - currents.total.best) <= max(CLOSED_SHARE * currents.total.best, LEAST_EXCESS_A)
+    parted = not any(
+        tree.behind[s.branch] < tree.behind.get(n.where, frozenset()) for n in named for s, _ in tree.fuses() if tree.behind[s.branch]
+    )
+    closes = bool(named) and parted and abs(placed - currents.total.best) <= max(CLOSED_SHARE * currents.total.best, LEAST_EXCESS_A)
     return Finding(named=tuple(named), excess_a=excess, closes=closes, share=tuple(map(float, share)), too_small=too_small)
 
 
@@ -105,7 +108,7 @@ def _named(tree: FeedTree, where: str, least: float, best: float) -> Named:
     if where in tree.behind:
         members = tree.behind[where]
         title, why = tree.element(where).title, "something behind it draws"
-        return Named(where=where, title=title, why=why, least_a=least, best_a=best, boxed=all(tree.consumers[k].boxed for k in members))
+        return Named(where=where, title=title, why=why, least_a=least, best_a=best, boxed=any(tree.consumers[k].boxed for k in members))
     consumer = tree.consumers[tree.consumer_at(where)]
     return Named(where=where, title=title_of(tree, where), why=consumer.why, least_a=least, best_a=best, boxed=consumer.boxed)
 
