@@ -17,9 +17,9 @@ from iron_probe.demo.crank_captures import STORIES, traces
 from iron_probe.store import captures
 from iron_probe.store.cluster import cluster
 from iron_probe.store.database import connect
-from iron_probe.store.import_capture import import_capture
 from iron_probe.store.migrate import migrate
 from iron_probe.store.tables import Capture, Job
+from iron_probe.work.import_capture import import_capture
 
 SAMPLES = 10_000_000
 VIEWS = 60

@@ -13,20 +13,20 @@ from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.next_test import Order
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.test_book import TestBook
-from iron_probe.core.diagnose.trial import Outcome, hide_one, work
+from iron_probe.core.diagnose.trial import TrialEnd, hide_one, work
 from iron_probe.machines import load_sheet, sheet_ids
 
 FAULTS = 504
 SEED = 71_777
 
 
-def run_sheet(job: tuple[str, int]) -> dict[str, list[tuple[Outcome, bool]]]:
+def run_sheet(job: tuple[str, int]) -> dict[str, list[tuple[TrialEnd, bool]]]:
     """All trials of one sheet; with each outcome, whether the machine that makes the current was named and is sound."""
     sheet_id, faults = job
     ensemble = Ensemble(load_sheet(sheet_id), work=Scope.CHARGING)
     book, case = TestBook(ensemble), Case(ensemble)
     makers = {e.id for e in ensemble.sheet.elements if isinstance(e, Alternator | Rectifier)}
-    found: dict[str, list[tuple[Outcome, bool]]] = {"best value": [], "output, drops, small wires": []}
+    found: dict[str, list[tuple[TrialEnd, bool]]] = {"best value": [], "output, drops, small wires": []}
     for k in range(faults):
         for name, order in (("best value", Order.BEST), ("output, drops, small wires", Order.SOURCE)):
             rng = np.random.default_rng((SEED, sheet_ids().index(sheet_id), k))

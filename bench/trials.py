@@ -13,7 +13,7 @@ from iron_probe.core.diagnose.evidence import Reading
 from iron_probe.core.diagnose.next_test import NextTest, Order, next_tests
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.test_book import TestBook
-from iron_probe.core.diagnose.trial import Outcome, hide_one, repaired, work
+from iron_probe.core.diagnose.trial import TrialEnd, hide_one, repaired, work
 from iron_probe.machines import load_sheet, sheet_ids
 
 SINGLES, DOUBLES, MISSING = 1100, 200, 200
@@ -27,9 +27,9 @@ SURE = 0.9
 class Batch:
     """What one sheet gave: outcomes by order of work, pairs of stages for double faults, and faults the sheet does not show."""
 
-    singles: dict[str, list[Outcome]]
+    singles: dict[str, list[TrialEnd]]
     doubles: list[bool]
-    missing: list[Outcome]
+    missing: list[TrialEnd]
 
 
 def chooser(book: TestBook, order: Order | None, rng: np.random.Generator):  # type: ignore[no-untyped-def]
@@ -49,7 +49,7 @@ def run_sheet(job: tuple[str, int, int, int]) -> Batch:
     ensemble = Ensemble(load_sheet(sheet_id))
     book, case = TestBook(ensemble), Case(ensemble)
     orders = {"best value": Order.BEST, "source first, halving": Order.SOURCE, "dead part first": Order.DEAD_PART, "random": None}
-    found: dict[str, list[Outcome]] = {name: [] for name in orders}
+    found: dict[str, list[TrialEnd]] = {name: [] for name in orders}
     for k in range(singles):
         for name, order in orders.items():
             if k % EVERY[name]:

@@ -27,32 +27,26 @@ def fail(text: str) -> typer.Exit:
     return typer.Exit(2)
 
 
-@contextlib.contextmanager
-def database(settings: Settings) -> Iterator[str]:
-    """The URL of the database: the one named in the environment, or the private cluster, running meanwhile."""
-    from iron_probe.store.cluster import cluster
+def read_settings() -> Settings:
+    """Settings from the environment, or a plain word which cannot be used."""
+    from pydantic import ValidationError
 
-    if settings.database_url:
-        yield settings.database_url
-    else:
-        with cluster(settings.data / "postgres") as url:
-            yield url
+    try:
+        return Settings()
+    except ValidationError as error:
+        told = "; ".join(f"IRON_PROBE_{str(e['loc'][0]).upper()} is “{e['input']}”: {e['msg'].lower()}" for e in error.errors())
+        raise fail(f"{told}. Mend the environment and start again.") from error
 
 
 @app.command()
 def serve(fresh: Annotated[bool, typer.Option(help="Throw the data away and start the demo anew.")] = False) -> None:
-    """Start the database and the app on loopback, with the demo yard on first use."""
-    import uvicorn
-    from sqlmodel import Session
+    """Start the database, the app on loopback and its worker, with the demo yard on first use."""
+    from sqlalchemy.exc import SQLAlchemyError
 
-    from iron_probe.demo.yard import fill_yard
+    from iron_probe.opening import open_house
     from iron_probe.store.cluster import ClusterError
-    from iron_probe.store.database import connect
-    from iron_probe.store.migrate import migrate
-    from iron_probe.store.queries import count_jobs
-    from iron_probe.web.app import create_app
 
-    settings = Settings()
+    settings = read_settings()
     with socket.socket() as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
@@ -62,28 +56,53 @@ def serve(fresh: Annotated[bool, typer.Option(help="Throw the data away and star
     if fresh and settings.database_url:
         raise fail("--fresh only empties the private cluster; IRON_PROBE_DATABASE_URL is set. Empty that database yourself.")
     if fresh:
-        shutil.rmtree(settings.data / "postgres", ignore_errors=True)
+        for folder in ("postgres", "ensembles", "uploads"):
+            shutil.rmtree(settings.data / folder, ignore_errors=True)
     signal.signal(signal.SIGTERM, signal.getsignal(signal.SIGINT))
     try:
-        with database(settings) as url:
-            engine = connect(url)
-            migrate(engine)
-            with Session(engine) as session:
-                if count_jobs(session) == 0:
-                    fill_yard(session)
-            typer.echo(f"Iron Probe is at http://127.0.0.1:{settings.port}  (Ctrl-C stops it)")
-            uvicorn.run(
-                create_app(engine, settings.data / "uploads"),
-                host="127.0.0.1",
-                port=settings.port,
-                log_level="warning",
-                timeout_graceful_shutdown=3,
-            )
-            engine.dispose()
+        open_house(settings, typer.echo)
     except ClusterError as error:
         raise fail(str(error)) from error
+    except SQLAlchemyError as error:
+        told = str(getattr(error, "orig", None) or error).splitlines()[0][:300]
+        raise fail(
+            f"The database cannot be used: {told}. Check IRON_PROBE_DATABASE_URL and that the server runs, then start again."
+        ) from error
     except OSError as error:
         raise fail(f"Could not start: {error}. Check free disk space and the rights on {settings.data}.") from error
+    except KeyboardInterrupt:
+        pass
+
+
+@app.command("app", hidden=True)
+def one_app(port: int) -> None:
+    """One app process of the house, on a port it shares with the others."""
+    import uvicorn
+
+    from iron_probe.web.app import app_from_environment
+
+    listening = socket.socket()
+    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEPORT, 1)
+    listening.bind(("127.0.0.1", port))
+    config = uvicorn.Config(app_from_environment, factory=True, log_level="warning", timeout_graceful_shutdown=3, backlog=512)
+    uvicorn.Server(config).run(sockets=[listening])
+
+
+@app.command()
+def worker() -> None:
+    """Take slow work from the yard's list: captures to read, ensembles to work out. Any host may run one."""
+    from sqlalchemy.exc import SQLAlchemyError
+
+    from iron_probe.work.yard_queue import work
+
+    settings = read_settings()
+    if not settings.database_url:
+        raise fail("A worker needs IRON_PROBE_DATABASE_URL, the database of the yard it works for; ./run starts one of its own.")
+    try:
+        work(settings.database_url, Path(os.environ.get("IRON_PROBE_SHARED", settings.data)) / "ensembles")
+    except (SQLAlchemyError, OSError) as error:
+        raise fail(f"The worker cannot go on: {str(error).splitlines()[0][:300]}. Check IRON_PROBE_DATABASE_URL.") from error
     except KeyboardInterrupt:
         pass
 
@@ -91,10 +110,10 @@ def serve(fresh: Annotated[bool, typer.Option(help="Throw the data away and star
 @app.command("check-sheet")
 def check_sheet(file: Path) -> None:
     """Check a circuit sheet and list every mistake by line and element."""
-    from iron_probe.core.circuit.read_sheet import read_sheet
+    from iron_probe.core.whole_sheet import read_whole_sheet
 
     with told_plainly():
-        sheet = read_sheet(read_text(file))
+        sheet = read_whole_sheet(read_text(file))
     typer.echo(f"{sheet.id}: {len(sheet.points)} points, {len(sheet.elements)} elements, {len(sheet.states)} states, no mistakes")
 
 
@@ -106,10 +125,10 @@ AsJson = Annotated[bool, typer.Option("--json", help="print JSON")]
 
 def sheet_named(name: str) -> "Sheet":
     """A shipped sheet by id, or one read from a file."""
-    from iron_probe.core.circuit.read_sheet import read_sheet
+    from iron_probe.core.whole_sheet import read_whole_sheet
     from iron_probe.machines import load_sheet, sheet_ids
 
-    return load_sheet(name) if name in sheet_ids() or not Path(name).exists() else read_sheet(read_text(Path(name)))
+    return load_sheet(name) if name in sheet_ids() or not Path(name).exists() else read_whole_sheet(read_text(Path(name)))
 
 
 @app.command()
@@ -233,6 +252,7 @@ def trial(sheet: SheetName, seed: int = 1, as_json: AsJson = False) -> None:
 @app.command("stand-in")
 def stand_in(
     job: Annotated[int, typer.Argument(help="number of the job on the yard")],
+    key: Annotated[str, typer.Option(help="the job's key, as its drain watch shows it")],
     sheet: Annotated[str, typer.Option(help="sheet of the machine the clamp lies on")] = "lift-shuttle",
     awake: Annotated[str, typer.Option(help="module that will not sleep, such as gate-controller")] = "",
     every: Annotated[float, typer.Option(min=0.2, help="seconds between totals")] = 2.0,
@@ -242,10 +262,10 @@ def stand_in(
     """Stand in for a logging clamp: send the total of a machine falling asleep to a job's drain watch."""
     from iron_probe.instruments.clamp_stand_in import post_totals, totals
 
-    url = f"http://127.0.0.1:{Settings().port}/api/v1/jobs/{job}/totals"
+    url = f"http://127.0.0.1:{read_settings().port}/api/v1/jobs/{job}/totals"
     try:
         with told_plainly(), contextlib.suppress(KeyboardInterrupt):
-            for said in post_totals(url, totals(sheet_named(sheet), awake), every, faster, count):
+            for said in post_totals(url, key, totals(sheet_named(sheet), awake), every, faster, count):
                 typer.echo(said)
     except ConnectionError as error:
         raise fail(str(error)) from error

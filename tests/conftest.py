@@ -10,6 +10,7 @@ import time
 import urllib.error
 import urllib.request
 from collections.abc import Callable, Iterator
+from itertools import count
 from pathlib import Path
 
 import pytest
@@ -21,14 +22,19 @@ from sqlmodel import Session
 
 from iron_probe.core.circuit.network import Network, build_network
 from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.job.job import Job
+from iron_probe.core.kept import Kept
 from iron_probe.demo.yard import fill_yard
 from iron_probe.machines import load_sheet
 from iron_probe.store.cluster import cluster
 from iron_probe.store.database import connect
 from iron_probe.store.migrate import migrate
 from iron_probe.web.app import create_app
+from iron_probe.work.jobs import find_job
+from iron_probe.work.yard_queue import work
 
 ROOT = Path(__file__).parent.parent
+_COPIES = count()
 
 
 @pytest.fixture(scope="session")
@@ -57,18 +63,59 @@ def engine(database_url: str) -> Iterator[Engine]:
     found.dispose()
 
 
+@pytest.fixture(scope="session")
+def filled(database_url: str) -> str:
+    """The demo yard filled once, as a database to copy from."""
+    return made_database(database_url, "yard_template", fill_yard)
+
+
+def as_admin(database_url: str, statement: str) -> None:
+    """Run a statement that stands outside every transaction."""
+    engine = connect(database_url, 60_000)
+    with engine.connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
+        connection.execute(text(statement))
+    engine.dispose()
+
+
+def made_database(database_url: str, name: str, fill: Callable[[Session], None]) -> str:
+    """A database of that name beside the first, migrated and filled."""
+    as_admin(database_url, f"create database {name}")
+    own = connect(database_url.rsplit("/", 1)[0] + f"/{name}")
+    migrate(own)
+    with Session(own) as session:
+        fill(session)
+    own.dispose()
+    return name
+
+
 @pytest.fixture
-def yard(engine: Engine) -> Iterator[Engine]:
-    """The demo yard, filled anew."""
-    with Session(engine) as session:
-        session.execute(text("truncate job, log_entry restart identity cascade"))
-        session.commit()
-        fill_yard(session)
-    yield engine
+def yard(database_url: str, filled: str) -> Iterator[Engine]:
+    """The demo yard, a fresh copy."""
+    name = f"yard_{next(_COPIES)}"
+    as_admin(database_url, f"create database {name} template {filled} strategy file_copy")
+    own = connect(database_url.rsplit("/", 1)[0] + f"/{name}")
+    for kept in Kept.every:  # another copy's jobs have the same ids
+        if kept.name in ("logs", "verdicts"):
+            kept.clear()
+    yield own
+    own.dispose()
+    as_admin(database_url, f"drop database {name} with (force)")
 
 
 class Visitor(TestClient):
     """A client that sends each form as a browser would: with the token of its cookie."""
+
+    def work(self) -> None:
+        """Let a worker do all there is to do."""
+        engine = self.app.state.engine  # type: ignore[attr-defined]
+        work(engine.url.render_as_string(hide_password=False), Path("nowhere"), forever=False)
+
+    def job(self, number: int) -> Job:
+        """A job as it stands in the database."""
+        with Session(self.app.state.engine) as session:  # type: ignore[attr-defined]
+            found = find_job(session, number)
+        assert found is not None
+        return found
 
     def submit(self, path: str, **fields: str) -> str:
         """Post a form and give back the text of the page it leads to."""

@@ -83,7 +83,7 @@ def main() -> int:
             for story in STORIES:  # held against the simulator by a test: the last digit may differ from machine to machine
                 (STATIC / "captures" / story.name).write_text(csv_of(story))
             for name, record in RECORDS.items():
-                (STATIC / "captures" / name).write_text(record())
+                (STATIC / "captures" / name).write_text(record.make())
         elif stale:
             sys.stderr.write(
                 "".join(f"{old.relative_to(ROOT)} is not current\n" for _, old in stale) + "run: python -m tests.generated --write\n"

@@ -3,6 +3,7 @@
 IronProbeError
 ├── SheetError      a circuit sheet cannot be used; carries every mistake found
 ├── CaptureError    a capture file cannot be read as asked
+├── LogError        a line cannot be added to a job's log
 ├── ReadingError    a typed or listed reading cannot be understood
 └── SolveError      a question the circuit cannot answer (unknown state, point or element)
 """
@@ -38,6 +39,10 @@ class SheetError(IronProbeError):
 
 class ReadingError(IronProbeError):
     """A reading cannot be understood; nothing was logged."""
+
+
+class LogError(IronProbeError):
+    """A line cannot be added to a job's log: its id is taken, or the job is gone; nothing was logged."""
 
 
 class CaptureError(IronProbeError):

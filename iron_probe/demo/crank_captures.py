@@ -11,7 +11,7 @@ CRANK_S = (0.6, 3.9)
 
 
 @dataclass(frozen=True, kw_only=True)
-class Story:
+class CaptureStory:
     """One capture: `compression` of each hump in firing order, `mean_a`, `rpm`, the supply's resistance, spikes a second, gaps [s]."""
 
     name: str
@@ -28,16 +28,16 @@ class Story:
 
 
 STORIES = (
-    Story(name="minibus-sound.csv", compression=(1, 1, 1, 1), mean_a=212, rpm=205, inrush_a=640, supply_ohm=0.0062),
-    Story(name="pool-car-weak-cylinder.csv", compression=(1, 1, 0.74, 1), mean_a=148, rpm=232, inrush_a=520, supply_ohm=0.0078, comma=True),
-    Story(
+    CaptureStory(name="minibus-sound.csv", compression=(1, 1, 1, 1), mean_a=212, rpm=205, inrush_a=640, supply_ohm=0.0062),
+    CaptureStory(name="pool-car-weak-cylinder.csv", compression=(1, 1, 0.74, 1), mean_a=148, rpm=232, inrush_a=520, supply_ohm=0.0078, comma=True),
+    CaptureStory(
         name="workboat-brushes.csv", compression=(1, 1, 1, 1), mean_a=131, rpm=141, inrush_a=390, supply_ohm=0.0069, hash_per_s=45,
         gaps_s=(2.31, 3.02), turned=True, milliseconds=True,
     ),
 )  # fmt: skip
 
 
-def traces(story: Story) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+def traces(story: CaptureStory) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
     """Time [s], amps and volts of a story."""
     rng = np.random.default_rng(sum(map(ord, story.name)))
     time = np.arange(round(SECONDS * RATE_HZ)) / RATE_HZ
@@ -62,7 +62,7 @@ def traces(story: Story) -> tuple[NDArray[np.float64], NDArray[np.float64], NDAr
     return time, amps + 0.9 * rng.standard_normal(len(time)), volts
 
 
-def csv_of(story: Story) -> str:
+def csv_of(story: CaptureStory) -> str:
     """The capture as its scope wrote it: time, clamp, volts at the posts; separators, unit and clamp direction by the story."""
     time, amps, volts = traces(story)
     unit, scale = ("ms", 1e3) if story.milliseconds else ("s", 1.0)

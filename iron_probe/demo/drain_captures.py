@@ -1,6 +1,8 @@
 """Sample records of the yard: a shuttle's night under a clamp, and a digger's lamp fuse blowing, made by a simple simulator."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
+from enum import StrEnum
 
 import numpy as np
 
@@ -44,5 +46,20 @@ def lamp_fuse() -> str:
     return "\n".join(["Time,Behind C3,Boom lamps,Roof lamps,Heater fan", "(s),(V),(A),(A),(A)", *rows, ""])
 
 
-RECORDS: dict[str, Callable[[], str]] = {"shuttle-night.csv": night, "digger-lamp-fuse.csv": lamp_fuse}
+class RecordOf(StrEnum):
+    """What a record is of."""
+
+    SLEEP = "sleep"
+    TRIP = "trip"
+
+
+@dataclass(frozen=True, slots=True)
+class SampleRecord:
+    """A record that ships: what it is of, and how it is made."""
+
+    of: RecordOf
+    make: Callable[[], str]
+
+
+RECORDS = {"shuttle-night.csv": SampleRecord(RecordOf.SLEEP, night), "digger-lamp-fuse.csv": SampleRecord(RecordOf.TRIP, lamp_fuse)}
 """The records by file name."""

@@ -13,15 +13,17 @@ from sqlmodel import Session
 from iron_probe.core.bench.drain.currents import TOTAL, Way
 from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.network import Floats, Network, network_of
+from iron_probe.core.job.job import DEMO, Job
+from iron_probe.core.job.lines import DrainLine, Line, MarkLine, TestLine
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.trace.columns import read_samples
 from iron_probe.core.trace.layout import Channel, Layout, Role, guess_layout
 from iron_probe.demo.drain_captures import RECORDS
-from iron_probe.machines import load_sheet
-from iron_probe.store import captures, queries
-from iron_probe.store.import_capture import engine_of, facts_of
-from iron_probe.store.job_log import DrainLine, Line, MarkLine, TestLine
-from iron_probe.store.tables import Capture, Job, now
+from iron_probe.demo.stage import stage_job
+from iron_probe.store import captures
+from iron_probe.store.tables import Capture, now
+from iron_probe.work.import_capture import engine_of, facts_of
+from iron_probe.work.logs import append
 
 _NAMES = UUID("b0b44c83-8c19-4a2e-8a38-8b1d4bb0a6f2")
 METER_STEP_V, CLAMP_STEP_A = 1e-4, 1e-3
@@ -92,7 +94,7 @@ def fill_drain_yard(session: Session) -> None:
 
 def _tell(session: Session, story: DrainStory) -> None:
     start = now() - timedelta(hours=story.hours_ago)
-    job = queries.add_job(session, Job.model_validate({"id": uuid5(_NAMES, story.key), "number": 0, "created_at": start, **story.intake}))
+    job = stage_job(session, uuid5(_NAMES, story.key), story.intake, start)
     lines: list[tuple[float, str, Line]] = [
         (minute, f"mark {k}", MarkLine.model_validate({"what": what, "text": text})) for k, (minute, what, text) in enumerate(story.marks)
     ]
@@ -109,12 +111,12 @@ def _tell(session: Session, story: DrainStory) -> None:
         for k, (test, typed) in enumerate(story.said)
     ]
     for minute, name, line in sorted(lines, key=lambda entry: entry[0]):
-        queries.append(session, job, uuid5(job.id, name), line, start + timedelta(minutes=minute))
+        append(session, job, DEMO, line, entry_id=uuid5(job.id, name), at=start + timedelta(minutes=minute))
 
 
 def _sweep(job: Job, story: DrainStory) -> list[tuple[float, str, Line]]:
     """The readings of a sweep, with the module awake from the start and all else asleep after a while."""
-    network = network_of(load_sheet(job.sheet_id), Conditions(temp_degc=job.temp_degc))
+    network = network_of(job.sheet, Conditions(temp_degc=job.temp_degc))
     state = next(iter(network.sheet.states))
     values = network.nominal[:, None].copy()
     values[network.row[story.awake, "wakeful"]] = 1.0
@@ -140,7 +142,7 @@ def _amps(network: Network, amps: Floats, where: str) -> float:
 
 def _record(session: Session, job: Job, name: str, at: datetime) -> Capture:
     """A record brought in, as the layout page would have confirmed it."""
-    data = RECORDS[name]().encode()
+    data = RECORDS[name].make().encode()
     guessed = guess_layout(data)
     amps = [c.model_copy(update={"role": Role.AMPS}) for c in guessed.layout.channels if "Behind" not in c.name]
     volts = [c.model_copy(update={"role": Role.VOLTS}) for c in guessed.layout.channels if "Behind" in c.name]

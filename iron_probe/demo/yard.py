@@ -11,24 +11,27 @@ from iron_probe.core.bench.battery.card import BatteryCard
 from iron_probe.core.circuit.elements import Battery, Conditions
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.job.job import DEMO, Job
+from iron_probe.core.job.lines import CodeLine, ReadingLine, RepairLine, TestLine
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.trace.columns import read_samples
 from iron_probe.core.trace.layout import guess_layout
 from iron_probe.demo.crank_captures import STORIES as CAPTURES
 from iron_probe.demo.crank_captures import csv_of
 from iron_probe.demo.drain_yard import fill_drain_yard
-from iron_probe.machines import load_sheet
-from iron_probe.store import captures, queries
-from iron_probe.store.import_capture import engine_of, facts_of
-from iron_probe.store.job_log import CodeLine, ReadingLine, RepairLine, TestLine
-from iron_probe.store.tables import Capture, Job, now
+from iron_probe.demo.stage import stage_job
+from iron_probe.store import captures
+from iron_probe.store.tables import Capture, now
+from iron_probe.work.import_capture import engine_of, facts_of
+from iron_probe.work.jobs import change_job, set_on
+from iron_probe.work.logs import append
 
 _NAMES = UUID("6d0f7a52-5c1e-4c7e-9c3b-0f3f6f1b7a10")
 _METER_V = 0.01
 
 
 @dataclass(frozen=True, slots=True)
-class Probe:
+class ReadAt:
     """A demo reading to take: red, black, whether it repeats the crank before, and the operating state."""
 
     red: str
@@ -46,13 +49,13 @@ class Story:
     intake: dict[str, str | float]
     hours_ago: float
     faults: dict[str, float]
-    before: list[Probe]
+    before: list[ReadAt]
     repair: str = ""
     repaired: list[str] = field(default_factory=list)
     battery: list[tuple[str, dict[str, str]]] = field(default_factory=list)
     codes: list[CodeLine] = field(default_factory=list)
     capture: str = ""
-    after: list[Probe] = field(default_factory=list)
+    after: list[ReadAt] = field(default_factory=list)
 
 
 STORIES = [
@@ -71,22 +74,22 @@ STORIES = [
         },
         faults={"ground-stud": 0.0031},
         before=[
-            Probe("bat.plus", "bat.minus"),
-            Probe("bat.plus", "starter.B", same_crank=True),
-            Probe("starter.case", "bat.minus"),
-            Probe("starter.case", "chassis.front", same_crank=True),
-            Probe("chassis.front", "bat.minus"),
-            Probe("chassis.locker", "ground.lug"),
+            ReadAt("bat.plus", "bat.minus"),
+            ReadAt("bat.plus", "starter.B", same_crank=True),
+            ReadAt("starter.case", "bat.minus"),
+            ReadAt("starter.case", "chassis.front", same_crank=True),
+            ReadAt("chassis.front", "bat.minus"),
+            ReadAt("chassis.locker", "ground.lug"),
         ],
         repair="Ground stud in the locker: rust under the eyelet. Cleaned stud and eyelet to bright metal, new serrated washer, tightened, sealed.",
         repaired=["ground-stud"],
         after=[
-            Probe("bat.plus", "bat.minus"),
-            Probe("bat.plus", "starter.B", same_crank=True),
-            Probe("starter.case", "bat.minus", same_crank=True),
-            Probe("starter.case", "chassis.front"),
-            Probe("chassis.front", "bat.minus", same_crank=True),
-            Probe("chassis.locker", "ground.lug"),
+            ReadAt("bat.plus", "bat.minus"),
+            ReadAt("bat.plus", "starter.B", same_crank=True),
+            ReadAt("starter.case", "bat.minus", same_crank=True),
+            ReadAt("starter.case", "chassis.front"),
+            ReadAt("chassis.front", "bat.minus", same_crank=True),
+            ReadAt("chassis.locker", "ground.lug"),
         ],
     ),
     Story(
@@ -104,9 +107,9 @@ STORIES = [
         },
         faults={"isolator": 0.0042},
         before=[
-            Probe("bat.plus", "bat.minus"),
-            Probe("bat.plus", "starter.B", same_crank=True),
-            Probe("starter.case", "bat.minus"),
+            ReadAt("bat.plus", "bat.minus"),
+            ReadAt("bat.plus", "starter.B", same_crank=True),
+            ReadAt("starter.case", "bat.minus"),
         ],
     ),
     Story(
@@ -122,7 +125,7 @@ STORIES = [
             "cold_degc": -5,
         },
         faults={"stand-switch": 900.0},
-        before=[Probe("bat.plus", "bat.minus", state="run"), Probe("sol.coil", "bat.minus")],
+        before=[ReadAt("bat.plus", "bat.minus", state="run"), ReadAt("sol.coil", "bat.minus")],
     ),
     Story(
         key="pool-6",
@@ -161,7 +164,7 @@ STORIES = [
             "cold_degc": 2,
         },
         faults={"lanyard-post": 5200.0},
-        before=[Probe("sol.coil", "bat.minus"), Probe("mod.supply", "mod.ground")],
+        before=[ReadAt("sol.coil", "bat.minus"), ReadAt("mod.supply", "mod.ground")],
         battery=[("rest", {"volts": "12.81", "hours_since": "40"})],
         codes=[CodeLine(code="U3107", text="stop circuit, no valid input", module="start module", active=True, elements=["lanyard-post"])],
     ),
@@ -180,9 +183,9 @@ STORIES = [
         },
         faults={"rectifier-ground": 0.62},
         before=[
-            Probe("bat.plus", "bat.minus", state="rest"),
-            Probe("bat.plus", "bat.minus", state="fast"),
-            Probe("rect.B", "rect.case", state="fast"),
+            ReadAt("bat.plus", "bat.minus", state="rest"),
+            ReadAt("bat.plus", "bat.minus", state="fast"),
+            ReadAt("rect.B", "rect.case", state="fast"),
         ],
     ),
     Story(
@@ -199,7 +202,7 @@ STORIES = [
             "cold_degc": 0,
         },
         faults={"sense-wire": 40_000.0},
-        before=[Probe("bat.plus", "bat.minus", state="fast"), Probe("bat.plus", "bat.minus", state="rest")],
+        before=[ReadAt("bat.plus", "bat.minus", state="fast"), ReadAt("bat.plus", "bat.minus", state="rest")],
     ),
     Story(
         key="parcel-11",
@@ -216,7 +219,7 @@ STORIES = [
             "cold_degc": -5,
         },
         faults={"bus-splice": 900_000.0},
-        before=[Probe("bat.plus", "bat.minus", state="fast"), Probe("alt.B", "bat.plus", state="loaded")],
+        before=[ReadAt("bat.plus", "bat.minus", state="fast"), ReadAt("alt.B", "bat.plus", state="loaded")],
     ),
 ]
 
@@ -230,12 +233,12 @@ def fill_yard(session: Session) -> None:
 
 def _tell(session: Session, story: Story) -> None:
     start = now() - timedelta(hours=story.hours_ago)
-    job = queries.add_job(session, Job.model_validate({"id": uuid5(_NAMES, story.key), "number": 0, "created_at": start, **story.intake}))
+    job = stage_job(session, uuid5(_NAMES, story.key), story.intake, start)
     rng = np.random.default_rng(sum(map(ord, story.key)))
     minute, crank, step = 4.0, 0, 0
     for faults, probes in ((story.faults, story.before), ({}, story.after)):
         for probe in probes:
-            cranking = load_sheet(job.sheet_id).states[probe.state].cranking
+            cranking = job.sheet.states[probe.state].cranking
             crank += cranking and not probe.same_crank
             value = _read(job, faults, probe, rng)
             reading = Reading(
@@ -248,35 +251,35 @@ def _tell(session: Session, story: Story) -> None:
                 crank=crank if cranking else None,
             )
             line = ReadingLine(reading=reading, typed=f"{value:.2f}")
-            queries.append(session, job, uuid5(job.id, f"reading {step}"), line, start + timedelta(minutes=minute))
+            append(session, job, DEMO, line, entry_id=uuid5(job.id, f"reading {step}"), at=start + timedelta(minutes=minute))
             minute, step = minute + 3, step + 1
         if story.repair and probes is story.before:
             minute += 25
-            queries.append(
+            append(
                 session,
                 job,
-                uuid5(job.id, "repair"),
+                DEMO,
                 RepairLine(text=story.repair, elements=story.repaired),
-                start + timedelta(minutes=minute),
+                entry_id=uuid5(job.id, "repair"),
+                at=start + timedelta(minutes=minute),
             )
             minute += 5
     _tests(session, job, story, start + timedelta(minutes=minute))
     if story.after:
-        job.closed_at = start + timedelta(minutes=minute)
-        queries.save_job(session, job)
+        change_job(session, job, set_on(closed_at=start + timedelta(minutes=minute)))
 
 
 def _tests(session: Session, job: Job, story: Story, at: datetime) -> None:
     """Battery tests, codes and a capture, as the screens would have kept them."""
-    sheet = load_sheet(job.sheet_id)
+    sheet = job.sheet
     battery = next(e for e in sheet.elements if isinstance(e, Battery))
     card = BatteryCard(sheet=sheet, battery=battery, temp_degc=job.temp_degc)
     for step, (test, typed) in enumerate(story.battery):
         entry = card.add(test, typed)
         line = TestLine(screen="battery", subject=battery.id, test=test, typed=typed, readings=list(entry.readings))
-        queries.append(session, job, uuid5(job.id, f"battery {step}"), line, at + timedelta(minutes=4 * step))
+        append(session, job, DEMO, line, entry_id=uuid5(job.id, f"battery {step}"), at=at + timedelta(minutes=4 * step))
     for step, code in enumerate(story.codes):
-        queries.append(session, job, uuid5(job.id, f"code {step}"), code, at + timedelta(minutes=20 + step))
+        append(session, job, DEMO, code, entry_id=uuid5(job.id, f"code {step}"), at=at + timedelta(minutes=20 + step))
     if story.capture:
         data = csv_of(next(s for s in CAPTURES if s.name == story.capture)).encode()
         layout = guess_layout(data).layout
@@ -291,8 +294,8 @@ def _tests(session: Session, job: Job, story: Story, at: datetime) -> None:
         session.commit()
 
 
-def _read(job: Job, faults: dict[str, float], probe: Probe, rng: np.random.Generator) -> float:
-    network = network_of(load_sheet(job.sheet_id), Conditions(temp_degc=job.temp_degc))
+def _read(job: Job, faults: dict[str, float], probe: ReadAt, rng: np.random.Generator) -> float:
+    network = network_of(job.sheet, Conditions(temp_degc=job.temp_degc))
     values = network.nominal[:, None].copy()
     for element, ohm in faults.items():
         values[network.row[element, "r_ohm"], 0] += ohm

@@ -1,6 +1,6 @@
 """Captures in the database: rows by name, samples in compressed blocks, views cut from the pyramid."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from uuid import UUID
 
@@ -12,9 +12,10 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session, col, select
 
 from iron_probe.core.errors import CaptureError
+from iron_probe.core.job.job import Job
 from iron_probe.core.trace.layout import Layout
 from iron_probe.core.trace.pyramid import FACTOR, build_pyramid, columns_of, level_for
-from iron_probe.store.tables import Capture, CaptureBlock, CaptureLayout, Job
+from iron_probe.store.tables import Capture, CaptureBlock, CaptureLayout, UploadBlock
 
 BLOCK = 16_384
 """Samples or pairs in a block."""
@@ -53,9 +54,60 @@ def save(session: Session, row: Capture) -> None:
     session.commit()
 
 
-def unfinished(session: Session) -> Sequence[Capture]:
-    """Captures that were being read when the app ended."""
-    return session.exec(select(Capture).where(col(Capture.status) == "reading", col(Capture.deleted_at).is_(None))).all()
+def add_upload(session: Session, row: Capture, blocks: Iterable[bytes]) -> None:
+    """Write a new capture with its file in blocks; nothing of it stays where the transaction is not ended well."""
+    session.add(row)
+    session.flush()
+    for number, data in enumerate(blocks):
+        session.execute(insert(UploadBlock).values(capture_id=row.id, number=number, data=data))
+
+
+def take_file(session: Session, capture_id: UUID, blocks: Iterable[bytes]) -> bool:
+    """Keep the file of a capture that has none in the database; whether there is such a capture."""
+    row = session.get(Capture, capture_id)
+    if (
+        row is None
+        or row.status == "ready"
+        or session.exec(select(UploadBlock.number).where(col(UploadBlock.capture_id) == capture_id)).first()
+    ):
+        return False
+    for number, data in enumerate(blocks):
+        session.execute(insert(UploadBlock).values(capture_id=capture_id, number=number, data=data))
+    return True
+
+
+def same_upload(session: Session, job: Job, digest: str) -> Capture | None:
+    """The capture of a job that came from the same file."""
+    query = select(Capture).where(col(Capture.job_id) == job.id, col(Capture.digest) == digest, col(Capture.deleted_at).is_(None))
+    return session.exec(query).first()
+
+
+def upload_head(session: Session, capture_id: UUID) -> bytes:
+    """The first block of an uploaded file."""
+    query = select(UploadBlock.data).where(col(UploadBlock.capture_id) == capture_id, col(UploadBlock.number) == 0)
+    return session.exec(query).first() or b""
+
+
+def upload_blocks(session: Session, capture_id: UUID) -> Iterator[bytes]:
+    """An uploaded file block by block."""
+    numbers = session.exec(
+        select(UploadBlock.number).where(col(UploadBlock.capture_id) == capture_id).order_by(col(UploadBlock.number))
+    ).all()
+    if not numbers:
+        raise CaptureError("The uploaded file is gone. Upload it again.")
+    for number in numbers:
+        query = select(UploadBlock.data).where(col(UploadBlock.capture_id) == capture_id, col(UploadBlock.number) == number)
+        yield session.exec(query).one()
+
+
+def drop_upload(session: Session, capture_id: UUID) -> None:
+    """Let an uploaded file go once it was read or its capture deleted."""
+    session.execute(delete(UploadBlock).where(col(UploadBlock.capture_id) == capture_id))
+
+
+def being_read(session: Session) -> Sequence[UUID]:
+    """Captures that are to be read and are not yet."""
+    return session.exec(select(Capture.id).where(col(Capture.status) == "reading", col(Capture.deleted_at).is_(None))).all()
 
 
 def kept_layouts(session: Session) -> dict[str, Layout]:

@@ -1,65 +1,221 @@
-"""Every query the app runs, by name."""
+"""Every query about machines and jobs, by name."""
 
 from collections.abc import Sequence
-from datetime import datetime
+from enum import StrEnum
 from typing import Any
-from uuid import UUID
+from uuid import UUID, uuid4
 
-from sqlalchemy import func
+from sqlalchemy import Row, func, text, tuple_, update
 from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import aliased
 from sqlmodel import Session, col, select
 
-from iron_probe.store.job_log import JobLog, Line, read_log
-from iron_probe.store.tables import Job, LogEntry, now
+from iron_probe.store.tables import InstrumentTotal, JobRow, JobSnapshot, JobSummary, LogEntry, MachineRow, Secret, SheetVersion
 
-MOST_JOBS = 200
-MOST_LINES = 5000
-
-
-def open_jobs(session: Session) -> Sequence[Job]:
-    """Jobs in the yard, newest first, finished ones after those in hand; deleted ones left out."""
-    query = select(Job).where(col(Job.deleted_at).is_(None))
-    return session.exec(query.order_by(col(Job.closed_at).isnot(None), col(Job.number).desc()).limit(MOST_JOBS)).all()
+PAGE = 60
+"""Jobs on a page of the Yard."""
+MOST_LISTED = 500
+"""Machines or versions listed at once."""
 
 
-def find_job(session: Session, number: int) -> Job | None:
-    """A job by its number, deleted or not."""
-    return session.exec(select(Job).where(col(Job.number) == number)).first()
+class Sort(StrEnum):
+    """How the Yard is sorted."""
+
+    STATE = "state"
+    MACHINE = "machine"
+    LAST = "last"
+    NUMBER = "number"
 
 
-def add_job(session: Session, job: Job) -> Job:
-    """Keep a job; the same id posted twice gives back the first."""
-    known = session.get(Job, job.id)
-    if known is None:
-        values = job.model_dump(exclude={"number"})
-        session.execute(insert(Job).values(**values).on_conflict_do_nothing(index_elements=["id"]))
-        session.commit()
-        known = session.get_one(Job, job.id)
-    return known
-
-
-def save_job(session: Session, job: Job) -> None:
-    """Keep changed intake answers or settings."""
-    session.add(job)
+def secret(session: Session, name: str, fresh: str) -> str:
+    """The yard's secret of that name; `fresh` becomes it where there is none yet."""
+    session.execute(insert(Secret).values(name=name, value=fresh).on_conflict_do_nothing(index_elements=["name"]))
     session.commit()
+    return session.exec(select(Secret.value).where(col(Secret.name) == name)).one()
 
 
-def append(session: Session, job: Job, entry_id: UUID, line: Line, at: datetime | None = None) -> bool:
-    """Write a line to a job's log; False when a line of that id is there already, which then stands unchanged."""
-    payload: dict[str, Any] = line.model_dump(mode="json", exclude={"kind"})
-    values = {"id": entry_id, "job_id": job.id, "at": at or now(), "kind": line.kind, "payload": payload}
-    done = session.execute(insert(LogEntry).values(**values).on_conflict_do_nothing(index_elements=["id"]).returning(col(LogEntry.id)))
-    written = done.first() is not None
-    session.commit()
-    return written
+def find_job_row(session: Session, number: int) -> Row[Any] | None:
+    """A job by its number, deleted or not: the row, its machine's name, its version's number and hash, and the newest version's number."""
+    other = aliased(SheetVersion)
+    newest = select(func.max(other.number)).where(col(other.machine_id) == col(JobRow.machine_id)).correlate(JobRow).scalar_subquery()
+    query = (
+        select(JobRow, MachineRow.name, SheetVersion.number, SheetVersion.content_hash, newest.label("newest"))  # type: ignore[call-overload]
+        .join(MachineRow, col(MachineRow.id) == col(JobRow.machine_id))
+        .join(SheetVersion, col(SheetVersion.id) == col(JobRow.version_id))
+        .where(col(JobRow.number) == number)
+    )
+    found: Row[Any] | None = session.execute(query).first()
+    return found
 
 
-def job_log(session: Session, job: Job) -> JobLog:
-    """A job's log as it stands."""
-    query = select(LogEntry).where(col(LogEntry.job_id) == job.id).order_by(col(LogEntry.seq)).limit(MOST_LINES)
-    return read_log([(e.id, e.at, e.kind, e.payload) for e in session.exec(query)])
+def lock_job(session: Session, job_id: UUID) -> JobRow:
+    """A job's row, held against every other writer until the transaction ends."""
+    return session.exec(select(JobRow).where(col(JobRow.id) == job_id).with_for_update().execution_options(populate_existing=True)).one()
+
+
+def sheet_text(session: Session, content_hash: str) -> str:
+    """The text of a sheet by its content hash."""
+    return session.exec(select(SheetVersion.text).where(col(SheetVersion.content_hash) == content_hash).limit(1)).one()
+
+
+def machines(session: Session) -> Sequence[MachineRow]:
+    """Machines of the yard by name."""
+    return session.exec(select(MachineRow).order_by(func.lower(MachineRow.name), col(MachineRow.number)).limit(MOST_LISTED)).all()
+
+
+def find_machine(session: Session, number: int) -> MachineRow | None:
+    """A machine by its number."""
+    return session.exec(select(MachineRow).where(col(MachineRow.number) == number)).first() if 0 < number < 2**62 else None
+
+
+def versions_of(session: Session, machine_id: UUID) -> Sequence[SheetVersion]:
+    """The versions of a machine's sheet, newest first."""
+    query = select(SheetVersion).where(col(SheetVersion.machine_id) == machine_id)
+    return session.exec(query.order_by(col(SheetVersion.number).desc()).limit(MOST_LISTED)).all()
+
+
+def newest_version(session: Session, machine_id: UUID) -> SheetVersion:
+    """The newest version of a machine's sheet."""
+    query = select(SheetVersion).where(col(SheetVersion.machine_id) == machine_id)
+    return session.exec(query.order_by(col(SheetVersion.number).desc()).limit(1)).one()
+
+
+def add_version(session: Session, machine_id: UUID, content_hash: str, sheet: str, note: str, by: str) -> SheetVersion:
+    """Keep a new version of a machine's sheet; one whose content is the newest's is that version."""
+    session.exec(select(MachineRow.id).where(col(MachineRow.id) == machine_id).with_for_update()).one()  # numbers are given one at a time
+    newest = session.exec(
+        select(SheetVersion).where(col(SheetVersion.machine_id) == machine_id).order_by(col(SheetVersion.number).desc()).limit(1)
+    ).first()
+    if newest is not None and newest.content_hash == content_hash:
+        return newest
+    row = SheetVersion(
+        id=uuid4(),
+        machine_id=machine_id,
+        number=1 + (newest.number if newest else 0),
+        content_hash=content_hash,
+        text=sheet,
+        note=note,
+        by=by,
+    )
+    session.add(row)
+    session.flush()
+    return row
+
+
+def jobs_of(session: Session, machine_id: UUID) -> Sequence[JobRow]:
+    """Jobs of a machine, newest first; deleted ones left out."""
+    query = select(JobRow).where(col(JobRow.machine_id) == machine_id, col(JobRow.deleted_at).is_(None))
+    return session.exec(query.order_by(col(JobRow.number).desc()).limit(MOST_LISTED)).all()
+
+
+def yard_page(session: Session, sort: Sort, after: Sequence[Any] = (), search: str = "") -> Sequence[JobSummary]:
+    """A page of the Yard behind the row with the sort key `after`, and one row more where there is a next page; deleted jobs left out."""
+    keys = {
+        Sort.STATE: (col(JobSummary.closed), -col(JobSummary.number)),
+        Sort.MACHINE: (func.lower(JobSummary.machine), col(JobSummary.number)),
+        Sort.LAST: (col(JobSummary.last_at), -col(JobSummary.number)),
+        Sort.NUMBER: (col(JobSummary.number),),
+    }[sort]
+    order = {
+        Sort.STATE: (col(JobSummary.closed), col(JobSummary.number).desc()),
+        Sort.MACHINE: (func.lower(JobSummary.machine), col(JobSummary.number)),
+        Sort.LAST: (col(JobSummary.last_at).desc(), col(JobSummary.number).desc()),
+        Sort.NUMBER: (col(JobSummary.number),),
+    }[sort]
+    query = select(JobSummary).where(col(JobSummary.deleted).is_(False))
+    if search.isdigit():
+        query = query.where((col(JobSummary.number) == int(search)) | func.lower(JobSummary.machine).contains(search, autoescape=True))
+    elif search:
+        query = query.where(func.lower(JobSummary.machine).contains(search.lower(), autoescape=True))
+    if after:
+        query = query.where(_behind(sort, after) if sort in (Sort.STATE, Sort.LAST) else tuple_(*keys) > tuple_(*after))
+    return session.exec(query.order_by(*order).limit(PAGE + 1)).all()
+
+
+def _behind(sort: Sort, after: Sequence[Any]) -> Any:
+    """Rows behind one in an order that falls: closed ones after those in hand, or older, each by falling number."""
+    first, number = after
+    if sort is Sort.LAST:
+        return tuple_(col(JobSummary.last_at), col(JobSummary.number)) < tuple_(first, number)
+    same = (col(JobSummary.closed) == first) & (col(JobSummary.number) < number)
+    return same if first else same | col(JobSummary.closed)
+
+
+def rename_in_yard(session: Session, machine_id: UUID, name: str) -> None:
+    """Show a machine's jobs under its new name."""
+    mine = select(JobRow.id).where(col(JobRow.machine_id) == machine_id).scalar_subquery()
+    session.execute(update(JobSummary).where(col(JobSummary.job_id).in_(mine)).values(machine=name))
+
+
+def keep_summary(session: Session, job_id: UUID, **values: Any) -> None:
+    """Write a job's summary, or only some of it where it stands already."""
+    session.execute(insert(JobSummary).values(job_id=job_id, **values).on_conflict_do_update(index_elements=["job_id"], set_=values))
+
+
+def unsummarised(session: Session, most: int = 200) -> Sequence[int]:
+    """Numbers of jobs whose summary was not worked out yet."""
+    return session.exec(
+        select(JobSummary.number).where(col(JobSummary.facts) == {}).order_by(col(JobSummary.number).desc()).limit(most)
+    ).all()
+
+
+def find_line(session: Session, entry_id: UUID) -> LogEntry | None:
+    """A line by its id, of any job."""
+    return session.exec(select(LogEntry).where(col(LogEntry.id) == entry_id)).first()
+
+
+LINES_BEHIND = text("select id, seq, at, kind, payload from log_entry where job_id = :job and seq > :seq order by seq")
+
+
+def lines_behind(session: Session, job_id: UUID, seq: int) -> Sequence[Row[Any]]:
+    """A job's lines behind line `seq`, oldest first."""
+    return session.execute(LINES_BEHIND, {"job": job_id, "seq": seq}).all()
+
+
+def add_line(session: Session, entry: LogEntry) -> int:
+    """Write a line; its place in the order of all lines."""
+    values = entry.model_dump(exclude={"seq"})
+    return session.execute(insert(LogEntry).values(**values).returning(col(LogEntry.seq))).scalar_one()
+
+
+def snapshot_of(session: Session, job_id: UUID) -> JobSnapshot | None:
+    """The newest snapshot of a job's log."""
+    return session.exec(select(JobSnapshot).where(col(JobSnapshot.job_id) == job_id)).first()
+
+
+def keep_snapshot(session: Session, job_id: UUID, seq: int, data: bytes) -> None:
+    """Keep a snapshot in place of an older one."""
+    values = {"seq": seq, "data": data}
+    session.execute(insert(JobSnapshot).values(job_id=job_id, **values).on_conflict_do_update(index_elements=["job_id"], set_=values))
+
+
+def find_total(session: Session, total_id: UUID) -> InstrumentTotal | None:
+    """An instrument's total by its id, of any job."""
+    return session.exec(select(InstrumentTotal).where(col(InstrumentTotal.id) == total_id)).first()
+
+
+def add_total(session: Session, row: InstrumentTotal) -> None:
+    """Write an instrument's total."""
+    session.add(row)
+    session.flush()
+
+
+def last_telling(session: Session, job_id: UUID) -> InstrumentTotal | None:
+    """The newest instrument total that told something."""
+    query = select(InstrumentTotal).where(col(InstrumentTotal.job_id) == job_id, col(InstrumentTotal.tells))
+    return session.exec(query.order_by(col(InstrumentTotal.at).desc()).limit(1)).first()
+
+
+MOST_TELLING = 4000
+"""Telling instrument totals judged at once: nine weeks at one in five minutes and some hundred steps."""
+
+
+def telling_totals(session: Session, job_id: UUID) -> Sequence[InstrumentTotal]:
+    """The instrument totals of a job that told something, oldest first; the newest where there are very many."""
+    query = select(InstrumentTotal).where(col(InstrumentTotal.job_id) == job_id, col(InstrumentTotal.tells))
+    return list(reversed(session.exec(query.order_by(col(InstrumentTotal.at).desc()).limit(MOST_TELLING)).all()))
 
 
 def count_jobs(session: Session) -> int:
     """Number of jobs ever kept."""
-    return session.exec(select(func.count()).select_from(Job)).one()
+    return session.exec(select(func.count()).select_from(JobRow)).one()

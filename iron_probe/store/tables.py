@@ -1,10 +1,10 @@
-"""The tables: a job, its append-only log, and its captures."""
+"""The tables: machines with the versions of their circuit, jobs with their append-only log and summary, captures, instrument totals."""
 
 from datetime import UTC, datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import BigInteger, Column, DateTime, Identity, Index, LargeBinary, text
+from sqlalchemy import BigInteger, Boolean, Column, DateTime, Float, Identity, Index, Integer, LargeBinary, UniqueConstraint, func, text
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlmodel import Field, SQLModel
 
@@ -14,16 +14,61 @@ def now() -> datetime:
     return datetime.now(UTC)
 
 
-class Job(SQLModel, table=True):
-    """A machine taken in with a complaint. Intake answers and settings may be changed; what was measured never is.
+def _json(default: str | None = None) -> Any:
+    return Column(JSONB, nullable=False, server_default=text(default) if default else None)
 
-    `drain` holds the settings of drain work: whose limit, how to sweep, ground cables, and fuses corrected.
-    """
+
+def _moment(*, needed: bool = True) -> Any:
+    return Column(DateTime(timezone=True), nullable=not needed)
+
+
+class MachineRow(SQLModel, table=True):
+    """A machine of the yard. `plate` is whatever it is known by on paper: plate, hull or serial number; `hours` and `km` as last read;
+    `battery` is what is really fitted: type, Ah, CCA, date."""
+
+    __tablename__ = "machine"
+
+    id: UUID = Field(primary_key=True)
+    number: int = Field(sa_column=Column(BigInteger, Identity(start=1), nullable=False, unique=True))
+    name: str
+    kind: str = ""
+    plate: str = ""
+    hours: float | None = None
+    km: float | None = None
+    battery: dict[str, Any] = Field(default_factory=dict, sa_column=_json("'{}'"))
+    created_at: datetime = Field(default_factory=now, sa_column=_moment())
+
+
+class SheetVersion(SQLModel, table=True):
+    """A version of a machine's circuit sheet, never changed: its number on that machine, the text and its hash, who, when, why."""
+
+    __tablename__ = "sheet_version"
+    __table_args__ = (
+        UniqueConstraint("machine_id", "number", name="sheet_version_machine_number"),
+        Index("sheet_version_content", "content_hash"),
+    )
+
+    id: UUID = Field(primary_key=True)
+    machine_id: UUID = Field(foreign_key="machine.id", nullable=False)
+    number: int
+    content_hash: str
+    text: str
+    note: str = ""
+    by: str = ""
+    at: datetime = Field(default_factory=now, sa_column=_moment())
+
+
+class JobRow(SQLModel, table=True):
+    """A machine taken in with a complaint, pinned to a version of its circuit. Intake answers and settings may be changed; what was
+    measured never is. `key` is what an instrument shows to log to this job."""
+
+    __tablename__ = "job"
 
     id: UUID = Field(primary_key=True)
     number: int = Field(sa_column=Column(BigInteger, Identity(start=101), nullable=False, unique=True))
-    sheet_id: str
-    machine: str
+    machine_id: UUID = Field(foreign_key="machine.id", nullable=False, index=True)
+    version_id: UUID = Field(foreign_key="sheet_version.id", nullable=False, index=True)
+    key: str
     complaint: str = ""
     symptom: str = ""
     circumstances: str = ""
@@ -33,30 +78,110 @@ class Job(SQLModel, table=True):
     method: str = "best"
     temp_degc: float = 20.0
     cold_degc: float = -10.0
-    marks: dict[str, str] = Field(default_factory=dict, sa_column=Column(JSONB, nullable=False, server_default=text("'{}'")))
-    absent: list[str] = Field(default_factory=list, sa_column=Column(JSONB, nullable=False))
-    drain: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSONB, nullable=False, server_default=text("'{}'")))
-    created_at: datetime = Field(default_factory=now, sa_column=Column(DateTime(timezone=True), nullable=False))
-    closed_at: datetime | None = Field(default=None, sa_column=Column(DateTime(timezone=True)))
-    deleted_at: datetime | None = Field(default=None, sa_column=Column(DateTime(timezone=True)))
+    drain: dict[str, Any] = Field(default_factory=dict, sa_column=_json("'{}'"))
+    created_at: datetime = Field(default_factory=now, sa_column=_moment())
+    closed_at: datetime | None = Field(default=None, sa_column=_moment(needed=False))
+    deleted_at: datetime | None = Field(default=None, sa_column=_moment(needed=False))
+
+
+class JobSummary(SQLModel, table=True):
+    """What the Yard shows of a job, written with each of its lines: `facts` as `core.job.summary` gives them; `machine`, `number`,
+    `closed` and `deleted` stand here too, so that the Yard reads one table."""
+
+    __tablename__ = "job_summary"
+    __table_args__ = (
+        Index("job_summary_in_hand", "closed", text("number desc"), postgresql_where=text("not deleted")),
+        Index("job_summary_machine", func.lower(text("machine")), "number", postgresql_where=text("not deleted")),
+        Index("job_summary_touched", text("last_at desc"), text("number desc"), postgresql_where=text("not deleted")),
+    )
+
+    job_id: UUID = Field(foreign_key="job.id", primary_key=True)
+    number: int = Field(sa_column=Column(BigInteger, nullable=False, unique=True))
+    machine: str
+    closed: bool = Field(default=False, sa_column=Column(Boolean, nullable=False))
+    deleted: bool = Field(default=False, sa_column=Column(Boolean, nullable=False))
+    last_at: datetime = Field(sa_column=_moment())
+    facts: dict[str, Any] = Field(default_factory=dict, sa_column=_json())
+
+
+class JobSnapshot(SQLModel, table=True):
+    """A job's log folded up to line `seq`, packed, so that a process that meets the job first reads only the lines behind it."""
+
+    __tablename__ = "job_snapshot"
+
+    job_id: UUID = Field(foreign_key="job.id", primary_key=True)
+    seq: int = Field(sa_column=Column(BigInteger, nullable=False))
+    data: bytes = Field(sa_column=Column(LargeBinary, nullable=False))
+
+
+class LogEntry(SQLModel, table=True):
+    """One line of a job's log, never changed: `kind` says how to read `payload`; `seq` orders all lines; `by` put it down.
+
+    The id is made by the client, so that a line posted twice is written once; `digest` tells the same line sent twice from another one
+    under its id.
+    """
+
+    __tablename__ = "log_entry"
+    __table_args__ = (Index("log_entry_by_job", "job_id", "seq"),)
+
+    id: UUID = Field(primary_key=True)
+    job_id: UUID = Field(foreign_key="job.id", nullable=False)
+    seq: int = Field(sa_column=Column(BigInteger, Identity(), nullable=False, unique=True))
+    at: datetime = Field(default_factory=now, sa_column=_moment())
+    kind: str
+    payload: dict[str, Any] = Field(sa_column=_json())
+    by: str = Field(default="", sa_column_kwargs={"server_default": ""})
+    digest: str = Field(default="", sa_column_kwargs={"server_default": ""})
+
+
+class InstrumentTotal(SQLModel, table=True):
+    """A total of the sleeping machine as a logging instrument sent it; `tells` where it says something the one before did not."""
+
+    __tablename__ = "instrument_total"
+    __table_args__ = (
+        Index("instrument_total_telling", "job_id", "at", postgresql_where=text("tells")),
+        Index("instrument_total_id", "id"),
+    )
+
+    job_id: UUID = Field(foreign_key="job.id", primary_key=True)
+    at: datetime = Field(default_factory=now, sa_column=Column(DateTime(timezone=True), primary_key=True))
+    id: UUID = Field(primary_key=True)
+    amps: float = Field(sa_column=Column(Float, nullable=False))
+    resolution_a: float = Field(sa_column=Column(Float, nullable=False))
+    series: bool = False
+    tells: bool = True
 
 
 class Capture(SQLModel, table=True):
     """A record taken by a scope or logger. `status` is new (laid out next), reading, ready or failed; `preview`, `layout` and `facts`
-    are what `core/trace` makes of it; the samples are in `capture_block`."""
+    are what `core/trace` makes of it; the samples are in `capture_block`, the file as sent in `upload_block` until it is read.
+    `digest` is the file's: the same file sent twice is one capture."""
+
+    __table_args__ = (Index("capture_once", "job_id", "digest", unique=True, postgresql_where=text("deleted_at is null and digest <> ''")),)
 
     id: UUID = Field(primary_key=True)
     job_id: UUID = Field(foreign_key="job.id", nullable=False, index=True)
-    at: datetime = Field(default_factory=now, sa_column=Column(DateTime(timezone=True), nullable=False))
+    at: datetime = Field(default_factory=now, sa_column=_moment())
     filename: str
     size_bytes: int = Field(sa_column=Column(BigInteger, nullable=False))
+    digest: str = Field(default="", sa_column_kwargs={"server_default": ""})
     status: str = "new"
     read_samples: int = 0
     message: str = ""
-    preview: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSONB, nullable=False))
-    layout: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSONB, nullable=False))
-    facts: dict[str, Any] = Field(default_factory=dict, sa_column=Column(JSONB, nullable=False))
-    deleted_at: datetime | None = Field(default=None, sa_column=Column(DateTime(timezone=True)))
+    preview: dict[str, Any] = Field(default_factory=dict, sa_column=_json())
+    layout: dict[str, Any] = Field(default_factory=dict, sa_column=_json())
+    facts: dict[str, Any] = Field(default_factory=dict, sa_column=_json())
+    deleted_at: datetime | None = Field(default=None, sa_column=_moment(needed=False))
+
+
+class UploadBlock(SQLModel, table=True):
+    """A stretch of an uploaded file as it was sent, until the capture is read."""
+
+    __tablename__ = "upload_block"
+
+    capture_id: UUID = Field(foreign_key="capture.id", primary_key=True)
+    number: int = Field(sa_column=Column(Integer, primary_key=True))
+    data: bytes = Field(sa_column=Column(LargeBinary, nullable=False))
 
 
 class CaptureBlock(SQLModel, table=True):
@@ -77,21 +202,11 @@ class CaptureLayout(SQLModel, table=True):
     __tablename__ = "capture_layout"
 
     name: str = Field(primary_key=True)
-    layout: dict[str, Any] = Field(sa_column=Column(JSONB, nullable=False))
+    layout: dict[str, Any] = Field(sa_column=_json())
 
 
-class LogEntry(SQLModel, table=True):
-    """One line of a job's log, never changed: `kind` says how to read `payload`; `seq` orders all lines.
+class Secret(SQLModel, table=True):
+    """A secret of this yard, made once and shared by every app process and host."""
 
-    The id is made by the client, so that a line posted twice is written once.
-    """
-
-    __tablename__ = "log_entry"
-    __table_args__ = (Index("log_entry_by_job", "job_id", "seq"),)
-
-    id: UUID = Field(primary_key=True)
-    job_id: UUID = Field(foreign_key="job.id", nullable=False)
-    seq: int = Field(sa_column=Column(BigInteger, Identity(), nullable=False, unique=True))
-    at: datetime = Field(default_factory=now, sa_column=Column(DateTime(timezone=True), nullable=False))
-    kind: str
-    payload: dict[str, Any] = Field(sa_column=Column(JSONB, nullable=False))
+    name: str = Field(primary_key=True)
+    value: str

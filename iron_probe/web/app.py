@@ -1,7 +1,9 @@
-"""The web application: routes, safety headers and the one place where errors become answers."""
+"""The web application: rooms, safety headers and the one place where errors become answers."""
 
 import contextlib
-from collections.abc import AsyncIterator, Awaitable, Callable
+import os
+import secrets
+from collections.abc import AsyncIterator
 from pathlib import Path
 
 from fastapi import FastAPI, Request, Response
@@ -9,57 +11,64 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse, PlainTextResponse
 from fastapi.staticfiles import StaticFiles
 from sqlalchemy import Engine
-from sqlalchemy.exc import OperationalError
+from sqlalchemy.exc import DBAPIError, OperationalError
+from sqlalchemy.exc import TimeoutError as PoolTimeout
 from sqlmodel import Session
 from starlette.exceptions import HTTPException
 
-from iron_probe.core.errors import IronProbeError
-from iron_probe.web import api, api_drain, battery, bench, captures, charge, control, drain, fuse, intake, repair, report, sweep, yard
-from iron_probe.web.csrf import CsrfError, ensure_token
-from iron_probe.web.importing import Importer
+from iron_probe.core.errors import IronProbeError, LogError
+from iron_probe.store import queries
+from iron_probe.store.database import is_disk_full
+from iron_probe.web.api import drain as api_drain
+from iron_probe.web.api import routes as api
+from iron_probe.web.csrf import CsrfError, Tokens
+from iron_probe.web.door import Door
 from iron_probe.web.page import templates
+from iron_probe.web.rooms import ROOMS, SCREENS
+from iron_probe.work import ensembles
+from iron_probe.work.yard_queue import Queue
 
 STATIC = Path(__file__).parent / "static"
-POLICY = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'; manifest-src 'self'"
+WAIT = "Nothing was saved. Go back: what you typed is still in the form. Try again in a moment."
 
 
-def create_app(engine: Engine, uploads: Path) -> FastAPI:
-    """The app on a migrated database; uploaded captures lie in `uploads` until they are read."""
-    importer = Importer(engine, uploads)
+def create_app(engine: Engine, folder: Path, *, worker: bool = False, hosts: tuple[str, ...] = ()) -> FastAPI:
+    """The app on a migrated database; `folder` holds what processes of this host share.
+
+    With a `worker` beside it slow work is put on the list, ensembles among it; without, ensembles are made on a thread of this process.
+    `hosts` are names it answers to beside loopback's.
+    """
+    queue = Queue(engine.url.render_as_string(hide_password=False), folder / "ensembles")
 
     @contextlib.asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
-        with Session(engine) as session:
-            importer.resume(session)
         yield
-        importer.stop()
+        queue.close()
 
     app = FastAPI(lifespan=lifespan, title="Iron Probe", docs_url=None, redoc_url=None, openapi_url="/api/v1/openapi.json")
-    app.state.engine, app.state.importer = engine, importer
+    with Session(engine) as session:
+        app.state.tokens = Tokens(queries.secret(session, "form", secrets.token_urlsafe(32)))
+    app.state.engine, app.state.queue, app.state.screens = engine, queue, SCREENS
+    ensembles.settle(folder / "ensembles" if worker else None, queue.prepare_ensemble)
+    templates.env.globals["screens"] = SCREENS
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for screen in (yard, intake, bench, battery, captures, charge, control, drain, sweep, fuse, repair, report):
-        app.include_router(screen.router, include_in_schema=False)
-
+    for room in ROOMS:
+        app.include_router(room.router, include_in_schema=False)
     app.include_router(api.router)
     app.include_router(api_drain.router)
+    _answer_errors(app)
+    app.add_middleware(Door, tokens=app.state.tokens, hosts=hosts)
+    return app
 
-    @app.middleware("http")
-    async def safety(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
-        token, fresh = ensure_token(request)
-        request.state.csrf = token
-        response = await call_next(request)
-        response.headers["Content-Security-Policy"] = POLICY
-        response.headers["X-Content-Type-Options"] = "nosniff"
-        response.headers["Referrer-Policy"] = "same-origin"
-        if not request.url.path.startswith("/static"):
-            response.headers.setdefault("Cache-Control", "no-store")
-        if fresh:
-            response.set_cookie("iron_probe_form", token, httponly=True, samesite="strict", path="/")
-        return response
 
-    def refuse(request: Request, status: int, heading: str, text: str) -> Response:
-        return templates.TemplateResponse(request, "refusal.html", {"heading": heading, "text": text}, status_code=status)
+def refuse(request: Request, status: int, heading: str, text: str) -> Response:
+    """A refusal as a page, or as JSON to the API."""
+    if request.url.path.startswith("/api/"):
+        return JSONResponse({"error": text}, status_code=status)
+    return templates.TemplateResponse(request, "shared/refusal.html", {"heading": heading, "text": text}, status_code=status)
 
+
+def _answer_errors(app: FastAPI) -> None:
     @app.exception_handler(HTTPException)
     async def http_error(request: Request, error: HTTPException) -> Response:
         if request.url.path.startswith("/static"):
@@ -70,8 +79,6 @@ def create_app(engine: Engine, uploads: Path) -> FastAPI:
             if error.detail not in ("Not Found", "Method Not Allowed")
             else f"There is no page at {request.url.path}. The yard lists every job in hand."
         )
-        if request.url.path.startswith("/api/"):
-            return JSONResponse({"error": text}, status_code=error.status_code)
         return refuse(request, error.status_code, heading, text)
 
     @app.exception_handler(CsrfError)
@@ -80,9 +87,9 @@ def create_app(engine: Engine, uploads: Path) -> FastAPI:
 
     @app.exception_handler(IronProbeError)
     async def refused(request: Request, error: IronProbeError) -> Response:
-        if request.url.path.startswith("/api/"):
-            return JSONResponse({"error": str(error)}, status_code=422)
-        return refuse(request, 422, "Refused", f"{error}. Nothing was changed.")
+        status = 409 if isinstance(error, LogError) else 422
+        text = str(error) if request.url.path.startswith("/api/") else f"{error}. Nothing was changed.".replace("..", ".")
+        return refuse(request, status, "Refused", text)
 
     @app.exception_handler(RequestValidationError)
     async def misshapen(request: Request, error: RequestValidationError) -> Response:
@@ -91,13 +98,26 @@ def create_app(engine: Engine, uploads: Path) -> FastAPI:
             return JSONResponse({"error": told}, status_code=422)
         return refuse(request, 404, "Not here", f"The address does not fit: {told}. The yard lists every job in hand.")
 
-    @app.exception_handler(OperationalError)
-    async def database_away(request: Request, error: OperationalError) -> Response:
-        return refuse(
-            request,
-            503,
-            "The database does not answer",
-            "Nothing was saved. Go back: what you typed is still in the form. Try again in a moment.",
-        )
+    @app.exception_handler(OSError)
+    async def no_room(request: Request, error: OSError) -> Response:
+        if error.errno not in (28, 122):
+            raise error
+        return refuse(request, 507, "The disk is full", "Nothing was saved. Free some space, then send it again; readings go on.")
 
-    return app
+    @app.exception_handler(PoolTimeout)
+    @app.exception_handler(DBAPIError)
+    async def database_away(request: Request, error: Exception) -> Response:
+        if isinstance(error, DBAPIError) and is_disk_full(error):
+            return refuse(request, 507, "The disk is full", "Nothing was saved. Free some space, then send it again.")
+        if isinstance(error, DBAPIError) and not isinstance(error, OperationalError) and not error.connection_invalidated:
+            raise error
+        return refuse(request, 503, "Wait: the database does not answer", WAIT)
+
+
+def app_from_environment() -> FastAPI:
+    """The app of one process of the house: database, folder and names to answer to come from the environment its parent gave it."""
+    from iron_probe.store.database import connect  # noqa: PLC0415
+
+    folder = Path(os.environ["IRON_PROBE_SHARED"])
+    hosts = tuple(h for h in os.environ.get("IRON_PROBE_HOSTS", "").split(",") if h)
+    return create_app(connect(os.environ["IRON_PROBE_DATABASE_URL"]), folder, worker=True, hosts=hosts)

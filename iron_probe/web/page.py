@@ -5,17 +5,18 @@ from pathlib import Path
 from typing import Annotated
 from uuid import UUID, uuid4
 
-from fastapi import Depends, HTTPException, Request
+from fastapi import Depends, HTTPException, Request, Response
 from fastapi.templating import Jinja2Templates
 from sqlmodel import Session
 from starlette.datastructures import FormData
 
-from iron_probe.store import queries
-from iron_probe.store.tables import Job
+from iron_probe.core.job.job import Job
 from iron_probe.web import words
 from iron_probe.web.csrf import guarded_form
+from iron_probe.web.screen import Screen
+from iron_probe.work.jobs import find_job
 
-templates = Jinja2Templates(directory=Path(__file__).parent / "templates")
+templates = Jinja2Templates(directory=Path(__file__).parent)
 templates.env.globals.update(words=words, new_id=uuid4)
 templates.env.trim_blocks = templates.env.lstrip_blocks = True
 
@@ -30,20 +31,32 @@ Db = Annotated[Session, Depends(open_session)]
 Form = Annotated[FormData, Depends(guarded_form)]
 
 
-def current_job(number: int, db: Db) -> Job:
-    """The job of the path; 404 or 410 with a clear word when it is not there."""
-    job = queries.find_job(db, number) if 0 < number < 2**62 else None
+def any_job(number: int, db: Db) -> Job:
+    """The job of the path, deleted or not; 404 with a clear word when there is none."""
+    job = find_job(db, number) if 0 < number < 2**62 else None
     if job is None:
         raise HTTPException(404, f"There is no job {number}. The yard lists every job in hand.")
+    return job
+
+
+def current_job(job: Annotated[Job, Depends(any_job)]) -> Job:
+    """The job of the path; 404 or 410 with a clear word when it is not there."""
     if job.deleted_at is not None:
         raise HTTPException(
             410,
-            f"Job {number} was deleted on {job.deleted_at:%d %b %Y at %H:%M}. Nothing was logged. Take the machine in again if it is back.",
+            f"Job {job.number} was deleted on {job.deleted_at:%d %b %Y at %H:%M}. Nothing was logged. The yard can bring it back.",
         )
     return job
 
 
 CurrentJob = Annotated[Job, Depends(current_job)]
+AnyJob = Annotated[Job, Depends(any_job)]
+
+
+def not_offered(request: Request, job: Job, screen: Screen) -> Response | None:
+    """The page that says why a screen is not offered on this machine; None where it is."""
+    why = screen.refuses(job.sheet)
+    return templates.TemplateResponse(request, "shared/not_offered.html", {"job": job, "screen": screen, "why": why}) if why else None
 
 
 def field(form: FormData, name: str, default: str = "") -> str:

@@ -9,10 +9,11 @@ from iron_probe.core.bench.drain.currents import TOTAL, Way
 from iron_probe.core.bench.drain.feed_tree import FeedTree
 from iron_probe.core.bench.drain.sleep_record import SleepRecord
 from iron_probe.core.bench.drain.suspects import title_of
-from iron_probe.core.bench.drop import Verdict
+from iron_probe.core.bench.drop import DropVerdict
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import FORCED, OF_PART, Instrument, Reading
+from iron_probe.core.job.step import JobStep, Stage
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.core.solve.symptom import SYMPTOMS
 from iron_probe.core.trace.layout import UNIT_OF, Layout
@@ -27,13 +28,13 @@ SYMPTOM = {
 }
 
 ELSEWHERE = {
-    "no_charge": ("lamp on, no charge", "/charge"),
-    "overcharge": ("overcharge", "/charge"),
-    "drain": ("goes flat standing", "/drain"),
-    "fuse": ("a fuse blows", "/fuse"),
+    "no_charge": "lamp on, no charge",
+    "overcharge": "overcharge",
+    "drain": "goes flat standing",
+    "fuse": "a fuse blows",
 }
-"""What is wrong when it is not the cranking: in words, and the page it is worked on."""
-COMPLAINT = {**{s.value: text for s, text in SYMPTOM.items()}, **{key: text for key, (text, _) in ELSEWHERE.items()}}
+"""What is wrong when it is not the cranking."""
+COMPLAINT = {**{s.value: text for s, text in SYMPTOM.items()}, **ELSEWHERE}
 """Everything a machine can be taken in for, in words."""
 
 INSTRUMENT = {
@@ -57,11 +58,11 @@ INSTRUMENT = {
 }
 
 VERDICT = {
-    Verdict.WITHIN: "within limit",
-    Verdict.OVER: "over its share",
-    Verdict.NO_LOAD: "no load, no proof",
-    Verdict.NO_CURRENT: "no current flows",
-    Verdict.UPHILL: "reads uphill",
+    DropVerdict.WITHIN: "within limit",
+    DropVerdict.OVER: "over its share",
+    DropVerdict.NO_LOAD: "no load, no proof",
+    DropVerdict.NO_CURRENT: "no current flows",
+    DropVerdict.UPHILL: "reads uphill",
 }
 
 CAUTIONS = {
@@ -80,6 +81,31 @@ CAUTIONS = {
     "part": "Key off before a plug is parted; airbag plugs and orange cables are left alone.",
     "fuse": "Never a bigger fuse, never a wire in its place: the loom burns. Fire extinguisher at hand while provoking it.",
     "bridge": "In neutral, brake on, clear of moving parts: bridging the load side spins the starter. Never bridge an interlock on a running machine; take the jumper out afterwards.",
+}
+
+
+def step(now: JobStep) -> str:
+    """The step of a job in words."""
+    if now.stage is Stage.MEASURE and now.between:
+        return f"Measure {now.between[0]} to {now.between[1]} while cranking."
+    if now.stage is Stage.REPAIR:
+        return f"{', '.join(now.named)}: over its share by its own test. Repair, then retest."
+    if now.stage is Stage.RETEST:
+        return f"Retest {now.owed} reading{'s' if now.owed != 1 else ''} taken before the repair."
+    if now.stage is Stage.FUSE:
+        return f"{', '.join(now.named)} blows: its branches, and what halves it."
+    if now.stage is Stage.BEGIN and now.complaint in ELSEWHERE:
+        return f"{ELSEWHERE[now.complaint].capitalize()}: begin there."
+    return now.told or PLAIN_STEP.get(now.stage, "")
+
+
+PLAIN_STEP = {
+    Stage.BEGIN: "Read volts at the posts, key off, then at what is dead.",
+    Stage.LOOK: "Both sides within their share: battery and starter come next.",
+    Stage.PROVE: "Every reading repeated is within limit. Wiggle, try again, then close.",
+    Stage.CLOSED: "Closed. The report is ready.",
+    Stage.DRAIN: "Close up, wait, and read the total.",
+    Stage.UNJUDGED: "This log cannot be judged. Its readings are kept; open it to see which.",
 }
 
 
@@ -251,15 +277,30 @@ def code_shown(value: float, instrument: Instrument) -> str:
     )
 
 
+def state_title(state: str, sheet: Sheet) -> str:
+    """An operating state in the sheet's words; its id where the sheet has it no more."""
+    return sheet.states[state].title.lower() if state in sheet.states else state
+
+
+def element_title(element: str, sheet: Sheet) -> str:
+    """An element in the sheet's words; its id where the sheet has it no more."""
+    return next((e.title for e in sheet.elements if e.id == element), element)
+
+
+def point_title(point: str, sheet: Sheet) -> str:
+    """A point in the sheet's words; its name where the sheet has it no more."""
+    return sheet.points[point].title if point in sheet.points else point
+
+
 def place(reading: Reading, sheet: Sheet) -> str:
     """Where a reading was taken, in the sheet's words."""
     if reading.branch:
-        element = sheet.element(reading.branch.partition(".")[0]).title
+        element = element_title(reading.branch.partition(".")[0], sheet)
         if reading.instrument in (*OF_PART, *FORCED):
             return f"{element}, {INSTRUMENT[reading.instrument].lower()}"
         return f"clamp on {element.lower()}" if reading.instrument is Instrument.CLAMP else element
     if reading.red and reading.black:
-        return f"{sheet.points[reading.red].title} to {sheet.points[reading.black].title}"
+        return f"{point_title(reading.red, sheet)} to {point_title(reading.black, sheet)}"
     return "tried it"
 
 

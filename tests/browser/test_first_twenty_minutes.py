@@ -11,7 +11,7 @@ from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.machines import load_sheet
-from iron_probe.web.captures import STATIC_CAPTURES
+from iron_probe.web.captures.routes import STATIC_CAPTURES
 from tests.browser.test_slow_crank_job import Bench
 from tests.conftest import Served
 

@@ -7,7 +7,7 @@ import pytest
 
 from iron_probe.core.bench.bus import bus_line, judge_level, suspect_stretches
 from iron_probe.core.bench.charging import (
-    Moment,
+    TimedVolts,
     band,
     energy_balance,
     has_charging,
@@ -20,7 +20,7 @@ from iron_probe.core.bench.charging import (
     subtract,
 )
 from iron_probe.core.bench.judged import Verdict
-from iron_probe.core.bench.stator import judge_matrix, judge_pair_ohms, judge_pair_volts, read_matrix, readings_of
+from iron_probe.core.bench.stator import judge_matrix, judge_pair_ohms, judge_pair_volts, read_matrix, stator_readings
 from iron_probe.core.circuit.elements import Conditions, Stator
 from iron_probe.core.circuit.network import Floats, network_of
 from iron_probe.core.diagnose.case import Case
@@ -136,10 +136,10 @@ def test_drops_are_scaled_to_full_output() -> None:
 def test_a_moving_source_is_not_subtracted() -> None:
     at = datetime(2026, 3, 1, 10, tzinfo=UTC)
     with pytest.raises(ReadingError, match=r"moved by 0\.50 V.*14\.60 V at 10:00:00"):
-        subtract(Moment(14.6, at, 14.3), Moment(13.8, at + timedelta(seconds=40), 13.8))
+        subtract(TimedVolts(14.6, at, 14.3), TimedVolts(13.8, at + timedelta(seconds=40), 13.8))
     with pytest.raises(ReadingError, match="7 min"):
-        subtract(Moment(14.6, at, None), Moment(14.3, at + timedelta(minutes=7), None))
-    assert subtract(Moment(14.6, at, None), Moment(14.3, at + timedelta(seconds=30), None)) == pytest.approx(0.3)
+        subtract(TimedVolts(14.6, at, None), TimedVolts(14.3, at + timedelta(minutes=7), None))
+    assert subtract(TimedVolts(14.6, at, None), TimedVolts(14.3, at + timedelta(seconds=30), None)) == pytest.approx(0.3)
 
 
 def test_energy_balance_adds_up() -> None:
@@ -282,7 +282,7 @@ def test_stator_ohms_typed_on_the_board_accuse_the_stator() -> None:
         "v23": "0.4",
         "v31": "0.3",
     }
-    readings = readings_of(stator, sheet, typed)
+    readings = stator_readings(stator, sheet, typed)
     assert next(r.value for r in readings if r.instrument is Instrument.AC_VOLTS) == pytest.approx(33.8 * 3000 / 3100)
     assert readings[0].value == pytest.approx(0.5)
     low = Reading(red=sheet.plus, black=sheet.minus, state="fast", value=12.9)

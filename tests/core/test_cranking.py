@@ -5,15 +5,15 @@ from functools import partial
 import numpy as np
 import pytest
 
-from iron_probe.core.bench.cranking import Engine, analyse, named_humps
-from iron_probe.core.bench.trace_readings import readings_of
+from iron_probe.core.bench.cranking import CrankedEngine, analyse, named_humps
+from iron_probe.core.bench.trace_readings import crank_readings
 from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.errors import CaptureError
 from iron_probe.core.trace.layout import Role
 from iron_probe.demo.crank_captures import STORIES, csv_of, traces
 from iron_probe.demo.drain_captures import RECORDS
 from iron_probe.machines import load_sheet
-from iron_probe.web.captures import SAMPLES, STATIC_CAPTURES
+from iron_probe.web.captures.routes import SAMPLES, STATIC_CAPTURES
 
 STEP_S = 1 / 2000
 
@@ -24,7 +24,7 @@ def story(name: str) -> tuple[list[Role], list[np.ndarray]]:
 
 
 def test_a_sound_crank() -> None:
-    trace = analyse(STEP_S, *story("sound"), Engine(cylinders=4, expected_a=210, expected_rpm=205))
+    trace = analyse(STEP_S, *story("sound"), CrankedEngine(cylinders=4, expected_a=210, expected_rpm=205))
     assert trace.rpm == pytest.approx(205, rel=0.01)
     assert trace.mean_a == pytest.approx(212, rel=0.03)
     assert trace.supply_ohm == pytest.approx(0.0062, rel=0.05)
@@ -36,7 +36,7 @@ def test_a_sound_crank() -> None:
 
 
 def test_a_weak_cylinder_is_named_by_firing_order_from_a_trigger() -> None:
-    trace = analyse(STEP_S, *story("weak"), Engine(cylinders=4))
+    trace = analyse(STEP_S, *story("weak"), CrankedEngine(cylinders=4))
     (weak,) = [h for h in trace.humps if h.weak]
     assert weak.relative == pytest.approx(0.74, abs=0.05)
     period = 60 / (trace.rpm or 1) / 2
@@ -48,7 +48,7 @@ def test_a_weak_cylinder_is_named_by_firing_order_from_a_trigger() -> None:
 
 
 def test_brushes_show_as_hash_and_dropouts() -> None:
-    trace = analyse(STEP_S, *story("brushes"), Engine(cylinders=4, expected_a=254, expected_rpm=210))
+    trace = analyse(STEP_S, *story("brushes"), CrankedEngine(cylinders=4, expected_a=254, expected_rpm=210))
     assert trace.dropouts == 2
     assert trace.hash_per_s > 20
     assert any("low current" in w for w in trace.words)
@@ -58,7 +58,7 @@ def test_brushes_show_as_hash_and_dropouts() -> None:
 def test_slow_is_explained_by_its_current(mean_a: float, rpm: float, word: str) -> None:
     time = np.arange(0, 4, STEP_S)
     amps = np.where(time > 0.5, mean_a * (1 + 0.25 * np.sin(2 * np.pi * rpm / 30 * time)), 0).astype(np.float32)
-    trace = analyse(STEP_S, [Role.AMPS], [amps], Engine(cylinders=4, expected_a=215, expected_rpm=205))
+    trace = analyse(STEP_S, [Role.AMPS], [amps], CrankedEngine(cylinders=4, expected_a=215, expected_rpm=205))
     assert word in trace.words[0]
     assert trace.mean_v is None
 
@@ -66,24 +66,24 @@ def test_slow_is_explained_by_its_current(mean_a: float, rpm: float, word: str) 
 def test_what_holds_no_crank_is_refused() -> None:
     flat = np.zeros(4000, dtype=np.float32)
     with pytest.raises(CaptureError, match="No crank is found"):
-        analyse(STEP_S, [Role.AMPS], [flat], Engine(cylinders=4))
+        analyse(STEP_S, [Role.AMPS], [flat], CrankedEngine(cylinders=4))
     with pytest.raises(CaptureError, match="needs a current channel"):
-        analyse(STEP_S, [Role.VOLTS], [flat], Engine(cylinders=4))
+        analyse(STEP_S, [Role.VOLTS], [flat], CrankedEngine(cylinders=4))
 
 
 def test_a_trace_becomes_readings() -> None:
     sheet = load_sheet("crew-minibus")
     roles, data = story("sound")
-    trace = analyse(STEP_S, [*roles, Role.DROP], [*data, (data[0] * 0.002).astype(np.float32)], Engine(cylinders=4))
-    readings = readings_of(trace, sheet, "bat.plus", "starter.B")
+    trace = analyse(STEP_S, [*roles, Role.DROP], [*data, (data[0] * 0.002).astype(np.float32)], CrankedEngine(cylinders=4))
+    readings = crank_readings(trace, sheet, "bat.plus", "starter.B")
     assert [r.instrument for r in readings] == [Instrument.CLAMP, Instrument.VOLTMETER, Instrument.VOLTMETER, Instrument.EYES]
     assert readings[2].value == pytest.approx(0.002 * trace.mean_a, rel=0.02)
     with pytest.raises(CaptureError, match="name where red"):
-        readings_of(trace, sheet)
+        crank_readings(trace, sheet)
 
 
 def test_shipped_captures_are_those_of_the_simulator() -> None:
-    made_here = {s.name: partial(csv_of, s) for s in STORIES} | RECORDS
+    made_here = {s.name: partial(csv_of, s) for s in STORIES} | {name: record.make for name, record in RECORDS.items()}
     assert sorted(made_here) == SAMPLES
     for name, make in made_here.items():
         shipped = (STATIC_CAPTURES / name).read_text().splitlines()

@@ -3,9 +3,9 @@
 import pytest
 
 from iron_probe.core.bench.allowance import School, limits_for
-from iron_probe.core.bench.drop import DropReading, Verdict
+from iron_probe.core.bench.drop import DropReading, DropVerdict
 from iron_probe.core.bench.drop_board import DropBoard, drop_board
-from iron_probe.core.bench.retest import Outcome, compare
+from iron_probe.core.bench.retest import Retest, compare
 from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.network import build_network
 from iron_probe.core.circuit.sheet import Sheet
@@ -24,7 +24,7 @@ def board(sheet: Sheet, *readings: DropReading, posts_v: float | None = None, co
 
 def test_over_its_share_with_resistance_and_heat(minibus: Sheet) -> None:
     (j,) = board(minibus, reading(1, "block", "strap.block", 1.4, amps=150)).judged
-    assert j.verdict is Verdict.OVER
+    assert j.verdict is DropVerdict.OVER
     assert j.resistance_ohm == pytest.approx(1.4 / 150)
     assert j.heat_w == pytest.approx(210)
     assert j.share == pytest.approx(14)
@@ -32,19 +32,19 @@ def test_over_its_share_with_resistance_and_heat(minibus: Sheet) -> None:
 
 def test_without_load_nothing_is_proven(minibus: Sheet) -> None:
     (j,) = board(minibus, reading(1, "bat.plus", "starter.B", 0.0, loaded=False)).judged
-    assert j.verdict is Verdict.NO_LOAD
+    assert j.verdict is DropVerdict.NO_LOAD
     assert "proves nothing" in j.why
 
 
 def test_a_whole_side_without_any_drop_carries_no_current(minibus: Sheet) -> None:
     (j,) = board(minibus, reading(1, "bat.plus", "starter.B", 0.0)).judged
-    assert j.verdict is Verdict.NO_CURRENT
+    assert j.verdict is DropVerdict.NO_CURRENT
 
 
 def test_swapped_leads_are_turned_and_a_source_downstream_is_flagged(minibus: Sheet) -> None:
     turned, uphill = board(minibus, reading(1, "starter.B", "bat.plus", -0.3), reading(2, "starter.B", "bat.plus", 0.3)).judged
-    assert turned.verdict is Verdict.WITHIN
-    assert uphill.verdict is Verdict.UPHILL
+    assert turned.verdict is DropVerdict.WITHIN
+    assert uphill.verdict is DropVerdict.UPHILL
 
 
 def test_parts_that_do_not_add_up_name_the_gap_and_the_cranks(minibus: Sheet) -> None:
@@ -102,20 +102,20 @@ def test_schools_differ_and_24_v_doubles(minibus: Sheet) -> None:
 
 
 def test_retest_against_a_band_asks_for_no_less() -> None:
-    assert compare("a", "b", "fast", 12.4, 14.2, 14.8, 13.9).outcome is Outcome.WITHIN
-    assert compare("a", "b", "fast", 12.4, 13.2, 14.8, 13.9).outcome is Outcome.STILL_OVER
-    assert compare("a", "b", "fast", 14.2, 15.6, 14.8, 13.9).outcome is Outcome.WORSE
+    assert compare("a", "b", "fast", 12.4, 14.2, 14.8, 13.9).outcome is Retest.WITHIN
+    assert compare("a", "b", "fast", 12.4, 13.2, 14.8, 13.9).outcome is Retest.STILL_OVER
+    assert compare("a", "b", "fast", 14.2, 15.6, 14.8, 13.9).outcome is Retest.WORSE
 
 
 @pytest.mark.parametrize(
     ("before", "after", "outcome"),
     [
-        (0.8, 0.05, Outcome.WITHIN),
-        (0.8, 0.3, Outcome.STILL_OVER),
-        (0.8, 0.78, Outcome.UNCHANGED),
-        (0.8, 1.2, Outcome.WORSE),
-        (0.8, None, Outcome.OPEN),
+        (0.8, 0.05, Retest.WITHIN),
+        (0.8, 0.3, Retest.STILL_OVER),
+        (0.8, 0.78, Retest.UNCHANGED),
+        (0.8, 1.2, Retest.WORSE),
+        (0.8, None, Retest.OPEN),
     ],
 )
-def test_retest(before: float, after: float | None, outcome: Outcome) -> None:
+def test_retest(before: float, after: float | None, outcome: Retest) -> None:
     assert compare("a", "b", "crank", before, after, 0.1).outcome is outcome

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 from scipy.signal import periodogram
 
-from iron_probe.core.bench.cranking import HASH_PER_S, Engine, analyse
+from iron_probe.core.bench.cranking import HASH_PER_S, CrankedEngine, analyse
 from iron_probe.core.trace.layout import Role
 from tests.outside.crank_physics import Cranked, Floats, crank
 
@@ -27,7 +27,7 @@ def test_speed_within_1_percent_and_a_weak_cylinder_at_15_percent_loss(cylinders
     sound, weak = crank(cylinders, 8, {}, rng), crank(cylinders, 8, {1: 0.15}, rng)
     for cranked, expected in ((sound, 0), (weak, 1)):
         for k in range(8):
-            trace = analyse(cranked.step_s, BOTH, seen(cranked, k, rng), Engine(cylinders=cylinders))
+            trace = analyse(cranked.step_s, BOTH, seen(cranked, k, rng), CrankedEngine(cylinders=cylinders))
             assert trace.rpm == pytest.approx(cranked.rpm[k], rel=0.01)
             assert sum(h.weak for h in trace.humps) == expected, (cylinders, k, trace.humps)
             assert trace.supply_ohm == pytest.approx(0.006, rel=0.05)
@@ -40,12 +40,12 @@ def test_hash_is_told_from_noise() -> None:
     for _ in range(5):
         cranked = crank(4, 100, {}, rng, seconds=2.6)
         for k in range(100):
-            alarms += analyse(cranked.step_s, BOTH, seen(cranked, k, rng), Engine(cylinders=4)).hash_per_s > HASH_PER_S
+            alarms += analyse(cranked.step_s, BOTH, seen(cranked, k, rng), CrankedEngine(cylinders=4)).hash_per_s > HASH_PER_S
             if k % 5 == 0:
                 spikes = np.zeros(cranked.amps.shape[1])
                 at = rng.integers(4000, len(spikes) - 400, 25)
                 spikes[at] = -rng.uniform(25, 60, 25)
-                trace = analyse(cranked.step_s, BOTH, seen(cranked, k, rng, spikes), Engine(cylinders=4))
+                trace = analyse(cranked.step_s, BOTH, seen(cranked, k, rng, spikes), CrankedEngine(cylinders=4))
                 found += trace.hash_per_s > HASH_PER_S
                 gaps += trace.dropouts
     assert alarms / 500 < 0.02
@@ -58,7 +58,7 @@ def test_the_hump_rate_is_that_of_the_spectrum() -> None:
     rng = np.random.default_rng(3)
     cranked = crank(4, 1, {}, rng, seconds=6)
     amps = seen(cranked, 0, rng)[0]
-    trace = analyse(cranked.step_s, [Role.AMPS], [amps], Engine(cylinders=4))
+    trace = analyse(cranked.step_s, [Role.AMPS], [amps], CrankedEngine(cylinders=4))
     steady = amps[round(1.5 / cranked.step_s) :]
     freq, power = periodogram(steady - steady.mean(), fs=1 / cranked.step_s, window="hann", nfft=1 << 18)
     assert trace.rpm == pytest.approx(120 * freq[np.argmax(power)] / 4, rel=0.01)

@@ -4,17 +4,26 @@ from datetime import UTC, datetime, timedelta
 from uuid import UUID, uuid4
 
 from iron_probe.core.diagnose.evidence import Reading
-from iron_probe.store.job_log import JobLog, Line, ReadingLine, RepairLine, WithdrawLine, read_log
+from iron_probe.core.job.fold import JobLog, read_log
+from iron_probe.core.job.lines import Line, ReadingLine, RepairLine, WithdrawLine
 
 START = datetime(2026, 1, 5, 8, tzinfo=UTC)
 
 
 class Book:
     def __init__(self) -> None:
-        self.rows: list[tuple[UUID, datetime, str, dict[str, object]]] = []
+        self.rows: list[tuple[UUID, int, datetime, str, dict[str, object]]] = []
 
     def write(self, line: Line) -> UUID:
-        self.rows.append((uuid4(), START + timedelta(minutes=len(self.rows)), line.kind, line.model_dump(mode="json", exclude={"kind"})))
+        self.rows.append(
+            (
+                uuid4(),
+                len(self.rows) + 1,
+                START + timedelta(minutes=len(self.rows)),
+                line.kind,
+                line.model_dump(mode="json", exclude={"kind"}),
+            )
+        )
         return self.rows[-1][0]
 
     def reading(self, volts: float, corrects: UUID | None = None) -> UUID:

@@ -105,7 +105,7 @@ def test_long_complaint_fits_and_too_long_is_kept_in_the_form(visitor: Visitor) 
     ("fields", "word"),
     [
         ({"machine": ""}, "Give the machine a name"),
-        ({"sheet_id": "tank"}, "Choose the circuit sheet"),
+        ({"sheet_id": "tank"}, "or the circuit sheet that comes nearest"),
         ({"temp_degc": "warm"}, "is a number of °C from -40 to 60"),
         ({"cold_degc": "-300"}, "is a number of °C"),
         ({"temp_degc": "nan"}, "is a number of °C"),

@@ -7,9 +7,11 @@ import pytest
 from sqlalchemy import text
 from sqlmodel import Session
 
+from iron_probe.core.kept import Kept
 from iron_probe.demo.drain_captures import lamp_fuse, night
-from iron_probe.store import captures, queries
-from iron_probe.store.import_capture import import_capture
+from iron_probe.store import captures
+from iron_probe.work.import_capture import import_capture
+from iron_probe.work.jobs import find_job
 from tests.conftest import Visitor
 
 
@@ -29,10 +31,11 @@ def read(visitor: Visitor, job: str, where: str, value: str, way: str = "fuse dr
 def later(visitor: Visitor, job: str, minutes: float) -> None:
     """Let time pass: everything logged so far moves into the past."""
     with Session(visitor.app.state.engine) as session:  # type: ignore[attr-defined]
-        found = queries.find_job(session, int(job.rsplit("/", 1)[1]))
+        found = find_job(session, int(job.rsplit("/", 1)[1]))
         assert found is not None
         session.execute(text("update log_entry set at = at - :by where job_id = :job"), {"by": timedelta(minutes=minutes), "job": found.id})
         session.commit()
+    next(k for k in Kept.every if k.name == "logs").clear()
 
 
 def test_the_watch_waits_and_judges(visitor: Visitor) -> None:
@@ -191,7 +194,7 @@ def bring_in(visitor: Visitor, job: str, name: str, data: str) -> str:
         job + "/captures", data={"form_token": visitor.cookies["iron_probe_form"]}, files={"file": (name, data.encode(), "text/csv")}
     )
     with Session(visitor.app.state.engine) as session:  # type: ignore[attr-defined]
-        found = queries.find_job(session, int(job.rsplit("/", 1)[1]))
+        found = find_job(session, int(job.rsplit("/", 1)[1]))
         assert found is not None
         row = captures.captures_of(session, found)[0]
         names = row.preview["names"]
@@ -203,8 +206,7 @@ def bring_in(visitor: Visitor, job: str, name: str, data: str) -> str:
         row.layout = {**row.layout, "channels": channels}
         row.status = "reading"
         captures.save(session, row)
-        path = visitor.app.state.importer.path_of(row.id)  # type: ignore[attr-defined]
-        import_capture(session.get_bind().url.render_as_string(hide_password=False), row.id, path)  # type: ignore[union-attr]
+        import_capture(visitor.app.state.engine, row.id)  # type: ignore[attr-defined]
         return str(row.id)
 
 
@@ -261,6 +263,8 @@ def test_every_sheet_has_its_drain_pages(visitor: Visitor) -> None:
 def test_an_instrument_logs_totals_and_says_when_one_tells_nothing_new(visitor: Visitor) -> None:
     job = take_in(visitor)
     url = f"/api/v1{job}/totals"
+    assert "with its key alone" in visitor.post(url, json={"amps": 1.2}).json()["error"]
+    visitor.headers["X-Job-Key"] = visitor.job(int(job.rsplit("/", 1)[1])).key
     assert visitor.post(url, json={"amps": 1.2}).json() == {"kept": True}
     assert visitor.post(url, json={"amps": -1.21}).json() == {"kept": False}
     assert visitor.post(url, json={"amps": 0.412}).json() == {"kept": True}

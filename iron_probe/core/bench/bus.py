@@ -38,7 +38,7 @@ class BusLine:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Level:
+class BusLevel:
     """What a scope shows at one point of the line: quiet level and lowest [V], with the verdict and the volts its swing lacks."""
 
     point: str
@@ -49,7 +49,7 @@ class Level:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Stretch:
+class BusStretch:
     """Elements of the line (or one of its members) that are suspect, and why."""
 
     elements: tuple[str, ...]
@@ -81,16 +81,16 @@ def bus_line(sheet: Sheet) -> BusLine | None:
     return BusLine(master=master, points=tuple(sorted(far, key=lambda p: (far[p], p))), members=tuple(members), ways=ways)
 
 
-def judge_level(point: str, idle_v: float, low_v: float, supply_v: float) -> Level:
+def judge_level(point: str, idle_v: float, low_v: float, supply_v: float) -> BusLevel:
     """Levels at one point against the supply [V]; ReadingError when the lowest lies over the quiet level."""
     if low_v > idle_v:
         raise ReadingError(f"The lowest ({low_v:.2f} V) lies over the quiet level ({idle_v:.2f} V): swap the two figures.")
     swing, missing = idle_v - low_v, supply_v - (idle_v - low_v)
     limit = f"quiet over {RECESSIVE_SHARE * supply_v:.1f} V, lowest under {DOMINANT_SHARE * supply_v:.1f} V, swing over {(1 - MISSING_SHARE) * supply_v:.1f} V"
 
-    def say(verdict: Verdict, text: str) -> Level:
+    def say(verdict: Verdict, text: str) -> BusLevel:
         judged = Judged(verdict=verdict, text=text, limit=limit, source=LEVELS_SOURCE)
-        return Level(point=point, idle_v=idle_v, low_v=low_v, missing_v=missing, judged=judged)
+        return BusLevel(point=point, idle_v=idle_v, low_v=low_v, missing_v=missing, judged=judged)
 
     if idle_v < RECESSIVE_SHARE * supply_v:
         what = "held down, or cut off from who feeds it" if idle_v < DOMINANT_SHARE * supply_v else "pulled down through a resistance"
@@ -105,7 +105,7 @@ def judge_level(point: str, idle_v: float, low_v: float, supply_v: float) -> Lev
     return say(Verdict.GOOD, f"swing {swing:.1f} V: the line talks here.")
 
 
-def read_levels(line: BusLine, typed: Mapping[str, str], supply_v: float) -> list[Level]:
+def read_levels(line: BusLine, typed: Mapping[str, str], supply_v: float) -> list[BusLevel]:
     """The typed levels, keys `idle:POINT` and `low:POINT`, in the line's order; ReadingError for a figure that is none or has no fellow."""
     found = []
     for point in line.points:
@@ -117,7 +117,7 @@ def read_levels(line: BusLine, typed: Mapping[str, str], supply_v: float) -> lis
     return found
 
 
-def suspect_stretches(line: BusLine, levels: Sequence[Level], with_codes: Sequence[str]) -> list[Stretch]:
+def suspect_stretches(line: BusLine, levels: Sequence[BusLevel], with_codes: Sequence[str]) -> list[BusStretch]:
     """Where the fault of the line most likely lies, the strongest word first.
 
     Between a point that talks and the next that does not; on the stretch that only members with codes share; with a sound line and one
@@ -129,10 +129,10 @@ def suspect_stretches(line: BusLine, levels: Sequence[Level], with_codes: Sequen
         way = line.way_to(level.point)
         before = max((line.way_to(p) for p in good if line.way_to(p) == way[: len(line.way_to(p))]), key=len, default=None)
         if before is not None and len(before) < len(way):
-            found.append(Stretch(elements=tuple(way[len(before) :]), why="it talks before this stretch and not behind it"))
+            found.append(BusStretch(elements=tuple(way[len(before) :]), why="it talks before this stretch and not behind it"))
             break
     if not found and levels and not good:
-        found.append(Stretch(elements=(line.master.id,), why="no point read talks: who commands, its power and its ground come first"))
+        found.append(BusStretch(elements=(line.master.id,), why="no point read talks: who commands, its power and its ground come first"))
     coded = [(m, p) for m, p in line.members if m.id in with_codes and m.id != line.master.id]
     silent_ways = [set(line.way_to(p)) for _, p in coded]
     if silent_ways:
@@ -143,8 +143,10 @@ def suspect_stretches(line: BusLine, levels: Sequence[Level], with_codes: Sequen
         all_good = bool(levels) and all(level.point in good for level in levels) and {p for _, p in coded} <= good
         if all_good and len(coded) == 1:
             found.append(
-                Stretch(elements=(coded[0][0].id,), why="the line talks at its own pin and it alone has a code: a unit that never answers")
+                BusStretch(
+                    elements=(coded[0][0].id,), why="the line talks at its own pin and it alone has a code: a unit that never answers"
+                )
             )
         elif in_order:
-            found.append(Stretch(elements=tuple(in_order), why=f"only the members with codes ({names}) hang behind it"))
+            found.append(BusStretch(elements=tuple(in_order), why=f"only the members with codes ({names}) hang behind it"))
     return found

@@ -160,7 +160,7 @@ def judge_commanded(posts_v: float, bus_v: float | None, system_v: float) -> Jud
 
 
 @dataclass(frozen=True, slots=True)
-class Moment:
+class TimedVolts:
     """A voltage against minus with its time, and what the posts read beside it [V] (None: not read)."""
 
     volts: float
@@ -168,7 +168,7 @@ class Moment:
     posts_v: float | None
 
 
-def subtract(output: Moment, battery: Moment) -> float:
+def subtract(output: TimedVolts, battery: TimedVolts) -> float:
     """Drop [V] as output less battery; ReadingError when the source moved between the two, with times and values."""
     apart = abs(output.at - battery.at)
     said = f"{output.volts:.2f} V at {output.at:%H:%M:%S}, {battery.volts:.2f} V at {battery.at:%H:%M:%S}"

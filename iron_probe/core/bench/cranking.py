@@ -87,7 +87,7 @@ class CrankTrace:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Engine:
+class CrankedEngine:
     """What is known of the engine and its usual crank: the sound machine's amps and speed."""
 
     cylinders: int
@@ -96,7 +96,7 @@ class Engine:
     expected_rpm: float | None = None
 
 
-def analyse(step_s: float, roles: Sequence[Role], data: Sequence[Singles], engine: Engine, start_s: float = 0.0) -> CrankTrace:
+def analyse(step_s: float, roles: Sequence[Role], data: Sequence[Singles], engine: CrankedEngine, start_s: float = 0.0) -> CrankTrace:
     """Work out a record of even samples; CaptureError when it holds no amps channel or no crank."""
     by_role = dict(zip(roles, data, strict=True))
     if Role.AMPS not in by_role:
@@ -219,7 +219,9 @@ def named_humps(trace: CrankTrace, cylinders: int, strokes: int, trigger_s: floa
     return tuple(replace(h, name=f"cylinder {firing_order[(h.place - 1 - first) % cylinders]}") for h in trace.humps)
 
 
-def _humps(amps: Floats, step_s: float, begin: float, engine: Engine) -> tuple[float | None, float | None, tuple[Hump, ...], list[Feature]]:
+def _humps(
+    amps: Floats, step_s: float, begin: float, engine: CrankedEngine
+) -> tuple[float | None, float | None, tuple[Hump, ...], list[Feature]]:
     """Speed from the mean time between humps, when the first judged one is, and each cylinder's hump against the others."""
     per_turn = engine.cylinders / (2 if engine.strokes == 4 else 1)
     low, high = RPM[0] / 60 * per_turn, RPM[1] / 60 * per_turn
@@ -267,7 +269,7 @@ def _vertex(wave: Floats, at: int) -> float:
     return at + (0.5 * (a - c) / bend if bend else 0.0)
 
 
-def _evenness(smooth: Floats, peaks: NDArray[np.int64], engine: Engine) -> tuple[Hump, ...]:
+def _evenness(smooth: Floats, peaks: NDArray[np.int64], engine: CrankedEngine) -> tuple[Hump, ...]:
     """Each cylinder's hump over the valleys beside it, relative to the mean of the others, with its standard error."""
     count = engine.cylinders
     if count < 2 or len(peaks) < LEAST_CYCLES * count + 1:
@@ -333,7 +335,7 @@ def _hash(amps: Floats, step_s: float, begin: float, mean_a: float) -> tuple[int
     return len(gaps), rate, features
 
 
-def _worded(trace: CrankTrace, engine: Engine) -> CrankTrace:
+def _worded(trace: CrankTrace, engine: CrankedEngine) -> CrankTrace:
     words = []
     slow = trace.rpm is not None and engine.expected_rpm is not None and trace.rpm < 0.75 * engine.expected_rpm
     if engine.expected_a is not None and trace.rpm is not None and engine.expected_rpm is not None:

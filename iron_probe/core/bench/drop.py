@@ -18,7 +18,7 @@ RECONCILE_SHARE = 0.12
 """Difference between the parts and the whole, as a share of the whole, that cranks of one battery explain (common practice)."""
 
 
-class Verdict(StrEnum):
+class DropVerdict(StrEnum):
     """What a drop says about the stretch it was taken across."""
 
     WITHIN = "within"
@@ -72,7 +72,7 @@ class JudgedDrop:
     side: str
     first: int
     last: int
-    verdict: Verdict
+    verdict: DropVerdict
     allowance_v: float
     share: float
     expected_v: float
@@ -130,19 +130,19 @@ def judge(reading: DropReading, side: Side) -> JudgedDrop | None:
     turned = drop_v < 0 and abs(drop_v) > NO_CURRENT_V
     size = abs(drop_v)
     if not reading.loaded:
-        verdict, why = Verdict.NO_LOAD, "No current was flowing, so this proves nothing about the path. Measure it while cranking."
+        verdict, why = DropVerdict.NO_LOAD, "No current was flowing, so this proves nothing about the path. Measure it while cranking."
     elif size < NO_CURRENT_V and last - first == len(side.elements):
         verdict, why = (
-            Verdict.NO_CURRENT,
+            DropVerdict.NO_CURRENT,
             "A whole side that loses nothing carries no current: look at the connection on the stud itself, or at the command.",
         )
     elif turned:
-        verdict = Verdict.UPHILL
+        verdict = DropVerdict.UPHILL
         why = "The point nearer the load reads higher than its source. Swap the leads and look at the contact: either the leads were reversed or there is a source that is not drawn."
     elif size > allowed:
-        verdict, why = Verdict.OVER, f"{size:.2f} V lost where {allowed:.2f} V is allowed."
+        verdict, why = DropVerdict.OVER, f"{size:.2f} V lost where {allowed:.2f} V is allowed."
     else:
-        verdict, why = Verdict.WITHIN, f"{size:.2f} V lost of {allowed:.2f} V allowed."
+        verdict, why = DropVerdict.WITHIN, f"{size:.2f} V lost of {allowed:.2f} V allowed."
     amps = reading.amps if reading.loaded and reading.amps else None
     return JudgedDrop(
         reading=reading,
@@ -164,7 +164,7 @@ def reconcile(judged: list[JudgedDrop], side: Side) -> Reconciliation | None:
 
     The latest reading of each stretch counts; of overlapping parts the shorter ones do.
     """
-    loaded = [j for j in judged if j.side == side.name and j.verdict in (Verdict.WITHIN, Verdict.OVER)]
+    loaded = [j for j in judged if j.side == side.name and j.verdict in (DropVerdict.WITHIN, DropVerdict.OVER)]
     latest = {(j.first, j.last): j for j in sorted(loaded, key=lambda j: j.reading.number)}
     whole = latest.pop((0, len(side.elements)), None)
     if whole is None or not latest:
@@ -236,12 +236,12 @@ def next_drop(judged: list[JudgedDrop], sides: tuple[Side, Side]) -> NextDrop | 
     None when both sides are within their allowance, or every stretch over its share is down to one element.
     """
     for side in sides:
-        mine = [j for j in judged if j.side == side.name and j.verdict in (Verdict.WITHIN, Verdict.OVER, Verdict.NO_CURRENT)]
+        mine = [j for j in judged if j.side == side.name and j.verdict in (DropVerdict.WITHIN, DropVerdict.OVER, DropVerdict.NO_CURRENT)]
         latest = {(j.first, j.last): j for j in sorted(mine, key=lambda j: j.reading.number)}
         if (0, len(side.elements)) not in latest:
             return NextDrop(side.points[0], side.points[-1], f"the whole {side.name} side first: one reading clears or accuses all of it")
     for side in sides:
-        mine = [j for j in judged if j.side == side.name and j.verdict in (Verdict.WITHIN, Verdict.OVER)]
+        mine = [j for j in judged if j.side == side.name and j.verdict in (DropVerdict.WITHIN, DropVerdict.OVER)]
         latest = {(j.first, j.last): j for j in sorted(mine, key=lambda j: j.reading.number)}
         stretch = _guilty_stretch(latest, side)
         if stretch is None:

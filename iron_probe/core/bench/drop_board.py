@@ -2,28 +2,29 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property
 
 import numpy as np
 
 from iron_probe.core.bench.allowance import Limits, School, limits_for
 from iron_probe.core.bench.drop import (
     DropReading,
+    DropVerdict,
     JudgedDrop,
     NextDrop,
     Reconciliation,
     Side,
-    Verdict,
     judge,
     next_drop,
     reconcile,
     sides_of,
 )
 from iron_probe.core.bench.margin import CrankMargin, crank_margins
-from iron_probe.core.circuit.elements import Conditions
+from iron_probe.core.circuit.elements import Conditions, Starter
 from iron_probe.core.circuit.heavy_path import HeavyPath, heavy_path
 from iron_probe.core.circuit.network import Floats, Network, SheetKey, network_of
 from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.kept import Kept
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.solution import Solution
 
@@ -63,16 +64,21 @@ def spread_values(network: Network, variants: int, seed: int) -> Floats:
     return network.nominal[:, None] * np.exp(network.spread[:, None] * draws)
 
 
-@lru_cache(maxsize=64)
-def _good(sheet_key: SheetKey, state: str, at: Conditions) -> GoodMachine:
-    network = network_of(sheet_key.sheet, at)
-    return GoodMachine(network=network, solution=solve_state(network, state, spread_values(network, GOOD_VARIANTS, _SEED)))
+_cranked: Kept[tuple[SheetKey, Conditions, Conditions, tuple[tuple[str, float], ...]], tuple[CrankMargin, CrankMargin]] = Kept(
+    "margins", 512
+)
+_good: Kept[tuple[SheetKey, str, Conditions], GoodMachine] = Kept("good machines", 256)
 
 
 def good_machine(sheet: Sheet, state: str, at: Conditions) -> GoodMachine:
     """The sound machine in a state, solved once and kept; SolveError when the state is unknown."""
     sheet.state(state)
-    return _good(SheetKey(sheet), state, at)
+
+    def solve() -> GoodMachine:
+        network = network_of(sheet, at)
+        return GoodMachine(network=network, solution=solve_state(network, state, spread_values(network, GOOD_VARIANTS, _SEED)))
+
+    return _good.get((SheetKey(sheet), state, at), solve)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -87,35 +93,74 @@ class StairStep:
     cold_v: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True)
 class DropBoard:
-    """The drop work of one machine; `sound` when both sides were measured whole and nothing is over its share."""
+    """The drop work of one machine; `sound` when both sides were measured whole and nothing is over its share.
 
+    What the cold would do and the stair are worked out when first asked for.
+    """
+
+    good: GoodMachine
+    at: Conditions
+    cold_degc: float
+    posts_v: float | None
     limits: Limits
     heavy: HeavyPath
     sides: tuple[Side, Side]
     judged: tuple[JudgedDrop, ...]
     reconciled: tuple[Reconciliation, ...]
     next: NextDrop | None
-    stair: tuple[StairStep, ...]
     left_v: float | None
     left_good_v: float
-    now: CrankMargin
-    cold: CrankMargin
     sound: bool
+
+    @cached_property
+    def _margins(self) -> tuple[CrankMargin, CrankMargin]:
+        amps = float(abs(self.good.solution.current(self.heavy.load)[0]))
+        extra = {element: round(ohm, 5) for element, ohm in _extra_ohm(self.judged, self.sides, amps).items()}
+        sheet, cold_at = self.good.network.sheet, Conditions(temp_degc=self.cold_degc, charge=self.at.charge)
+        key = (SheetKey(sheet), self.at, cold_at, tuple(sorted(extra.items())))
+
+        def crank() -> tuple[CrankMargin, CrankMargin]:
+            now, cold = crank_margins(sheet, [self.at, cold_at], extra)
+            return now, cold
+
+        return _cranked.get(key, crank)
+
+    @property
+    def now(self) -> CrankMargin:
+        """Cranking as it is."""
+        return self._margins[0]
+
+    @property
+    def cold(self) -> CrankMargin:
+        """Cranking at the coldest temperature named."""
+        return self._margins[1]
+
+    @cached_property
+    def stair(self) -> tuple[StairStep, ...]:
+        """The stair from plus to minus, with what was measured on it."""
+        return _stair(self.good, self.sides, self.judged, self.posts_v, self.cold)
 
     def culprits(self) -> list[JudgedDrop]:
         """Single elements proven over their share by a drop across them alone under load."""
         latest: dict[tuple[str, int], JudgedDrop] = {}
         for j in self.judged:
-            if j.last - j.first == 1 and j.verdict in (Verdict.OVER, Verdict.WITHIN):
+            if j.last - j.first == 1 and j.verdict in (DropVerdict.OVER, DropVerdict.WITHIN):
                 latest[j.side, j.first] = j
-        return [j for j in latest.values() if j.verdict is Verdict.OVER]
+        return [j for j in latest.values() if j.verdict is DropVerdict.OVER]
 
     def element_of(self, judged: JudgedDrop) -> str:
         """Id of the single element a drop lies across."""
         side = self.sides[0] if judged.side == self.sides[0].name else self.sides[1]
         return side.elements[judged.first]
+
+
+def cranks(sheet: Sheet) -> bool:
+    """Whether the machine has a starter, joined to both posts, and a state to crank it in: without, there are no drops to judge."""
+    return (
+        sheet.cranking_state() is not None and any(isinstance(e, Starter) for e in sheet.elements) and heavy_path(network_of(sheet)).cranked
+    )
 
 
 def drop_board(
@@ -132,40 +177,40 @@ def drop_board(
     volts = dict(zip(good.network.points, good.solution.volts[:, 0].tolist(), strict=True))
     sides = sides_of(good.network, heavy, volts, limits)
     judged = tuple(j for r in readings for side in sides if (j := judge(r, side)) is not None)
-    amps = float(abs(good.solution.current(heavy.starter)[0]))
-    extra = _extra_ohm(judged, sides, amps)
-    now, cold = crank_margins(sheet, [at, Conditions(temp_degc=cold_degc, charge=at.charge)], extra)
     wholes = [_whole(judged, side) for side in sides]
     left = None
     if posts_v is not None and all(w is not None for w in wholes):
         left = posts_v - sum(abs(w.reading.drop_v) for w in wholes if w is not None)
-    over = [j for j in judged if j.verdict is Verdict.OVER and not _superseded(j, judged)]
+    over = [j for j in judged if j.verdict is DropVerdict.OVER and not _superseded(j, judged)]
     return DropBoard(
+        good=good,
+        at=at,
+        cold_degc=cold_degc,
+        posts_v=posts_v,
         limits=limits,
         heavy=heavy,
         sides=sides,
         judged=judged,
         reconciled=tuple(r for side in sides if (r := reconcile(list(judged), side)) is not None),
         next=next_drop(list(judged), sides),
-        stair=_stair(good, sides, judged, posts_v, cold),
         left_v=left,
         left_good_v=volts[sides[0].points[-1]] - volts[sides[1].points[0]],
-        now=now,
-        cold=cold,
         sound=all(w is not None for w in wholes) and not over,
     )
 
 
 def _superseded(j: JudgedDrop, judged: Sequence[JudgedDrop]) -> bool:
     return any(
-        o.reading.number > j.reading.number and (o.side, o.first, o.last) == (j.side, j.first, j.last) and o.verdict is not Verdict.NO_LOAD
+        o.reading.number > j.reading.number
+        and (o.side, o.first, o.last) == (j.side, j.first, j.last)
+        and o.verdict is not DropVerdict.NO_LOAD
         for o in judged
     )
 
 
 def _whole(judged: Sequence[JudgedDrop], side: Side) -> JudgedDrop | None:
     mine = [j for j in judged if j.side == side.name and (j.first, j.last) == (0, len(side.elements))]
-    useful = [j for j in mine if j.verdict in (Verdict.WITHIN, Verdict.OVER)]
+    useful = [j for j in mine if j.verdict in (DropVerdict.WITHIN, DropVerdict.OVER)]
     return useful[-1] if useful else None
 
 
@@ -173,7 +218,9 @@ def levels(judged: Sequence[JudgedDrop], side: Side) -> dict[int, float]:
     """Volts lost from the side's first point to each of its points [V], where the readings tell; found by adding and subtracting spans."""
     known = {0: 0.0}
     spans = {
-        (j.first, j.last): abs(j.reading.drop_v) for j in judged if j.side == side.name and j.verdict in (Verdict.WITHIN, Verdict.OVER)
+        (j.first, j.last): abs(j.reading.drop_v)
+        for j in judged
+        if j.side == side.name and j.verdict in (DropVerdict.WITHIN, DropVerdict.OVER)
     }
     for _ in range(len(side.points)):
         for (a, b), drop in spans.items():
@@ -189,7 +236,7 @@ def _extra_ohm(judged: Sequence[JudgedDrop], sides: tuple[Side, Side], amps: flo
     its first element not yet accounted for."""
     found: dict[str, float] = {}
     for side in sides:
-        spans = {(j.first, j.last): j for j in judged if j.side == side.name and j.verdict in (Verdict.WITHIN, Verdict.OVER)}
+        spans = {(j.first, j.last): j for j in judged if j.side == side.name and j.verdict in (DropVerdict.WITHIN, DropVerdict.OVER)}
         for (a, b), j in sorted(spans.items(), key=lambda item: item[0][1] - item[0][0]):
             inside = side.elements[a:b]
             over = (abs(j.reading.drop_v) - sum(side.expected_v[a:b])) / (j.reading.amps or amps) - sum(found.get(e, 0.0) for e in inside)

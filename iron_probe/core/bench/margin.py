@@ -6,7 +6,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from iron_probe.core.circuit.elements import Conditions, Starter
-from iron_probe.core.circuit.network import network_of
+from iron_probe.core.circuit.heavy_path import heavy_path
+from iron_probe.core.circuit.network import Network, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import SolveError
 from iron_probe.core.solve.operate import solve_state
@@ -34,6 +35,13 @@ class CrankMargin:
         return self.speed >= self.needed
 
 
+def _series_row(network: Network, element: str) -> int:
+    """The row of the resistance an element puts into the heavy path: its own, or that of the contact the path goes through."""
+    heavy = heavy_path(network)
+    on_path = next((name for name in (*heavy.supply, *heavy.ground) if name.partition(".")[0] == element), element)
+    return int(network.value[network.find_branch(on_path)])
+
+
 def crank_margins(sheet: Sheet, conditions: Sequence[Conditions], extra_ohm: Mapping[str, float]) -> list[CrankMargin]:
     """Crank the sheet under each of the given conditions with `extra_ohm` [Ω] added to elements by id.
 
@@ -47,7 +55,7 @@ def crank_margins(sheet: Sheet, conditions: Sequence[Conditions], extra_ohm: Map
     network = networks[0]  # they differ in their values only
     values = np.stack([n.nominal for n in networks], axis=1)
     for element, ohm in extra_ohm.items():
-        values[network.row[element, "r_ohm"]] += max(ohm, 0.0)
+        values[_series_row(network, element)] += max(ohm, 0.0)
     solved = solve_state(network, state, values)
     symptoms, amps = symptom_codes(solved), solved.current(starter.id)
     feed = network.branches[network.branch_row[starter.id]]

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 
-class Outcome(StrEnum):
+class Retest(StrEnum):
     """What a repair did to one reading."""
 
     WITHIN = "within limit"
@@ -31,7 +31,7 @@ class Compared:
     after_v: float | None
     most_v: float
     least_v: float | None
-    outcome: Outcome
+    outcome: Retest
 
 
 def compare(
@@ -44,11 +44,11 @@ def compare(
         return max(volts - most_v, floor - volts, 0.0)
 
     if after_v is None:
-        outcome = Outcome.OPEN
+        outcome = Retest.OPEN
     elif not off(after_v):
-        outcome = Outcome.WITHIN
+        outcome = Retest.WITHIN
     else:
         change = off(before_v) - off(after_v)
         noise = max(CHANGE_V, CHANGE_SHARE * off(before_v))
-        outcome = Outcome.STILL_OVER if change > noise else Outcome.WORSE if change < -noise else Outcome.UNCHANGED
+        outcome = Retest.STILL_OVER if change > noise else Retest.WORSE if change < -noise else Retest.UNCHANGED
     return Compared(red=red, black=black, state=state, before_v=before_v, after_v=after_v, most_v=most_v, least_v=least_v, outcome=outcome)

@@ -106,7 +106,7 @@ def judge_pair_volts(volts: Sequence[float], rpm: float, per_krpm: float) -> Jud
 
 
 @dataclass(frozen=True, slots=True)
-class Diode:
+class DiodeTest:
     """A diode of the bridge: its phase and rail, forward and reverse volts typed (None: not read), and its word."""
 
     phase: int
@@ -116,7 +116,7 @@ class Diode:
     word: str
 
 
-def read_matrix(typed: Mapping[str, str]) -> list[Diode]:
+def read_matrix(typed: Mapping[str, str]) -> list[DiodeTest]:
     """The six diodes both ways; keys `f1+`, `r1+` and so on: forward is red on the anode side (phase for +, minus rail for −).
 
     A whole rail that reads the right volts the wrong way round is taken as swapped leads and said so. ReadingError for a
@@ -128,11 +128,11 @@ def read_matrix(typed: Mapping[str, str]) -> list[Diode]:
         swapped = all(f is not None and r is not None and f > 2 and DIODE_V[0] <= r <= DIODE_V[1] for _, f, r in cells)
         for phase, forward, reverse in cells:
             f, r = (reverse, forward) if swapped else (forward, reverse)
-            diodes.append(Diode(phase, rail, f, r, _word(f, r) + (", leads were swapped on this rail" if swapped else "")))
+            diodes.append(DiodeTest(phase, rail, f, r, _word(f, r) + (", leads were swapped on this rail" if swapped else "")))
     return diodes
 
 
-def judge_matrix(diodes: Sequence[Diode], star_grounded: bool, winding_ohm: float) -> Judged:
+def judge_matrix(diodes: Sequence[DiodeTest], star_grounded: bool, winding_ohm: float) -> Judged:
     """What the matrix says, and whether a shorted diode can drain the battery on this drawing."""
     bad = [d for d in diodes if d.word.startswith(("shorted", "open", "leaky"))]
     limit = f"{DIODE_V[0]:g} to {DIODE_V[1]:g} V one way, open the other"
@@ -166,7 +166,7 @@ def _word(forward: float | None, reverse: float | None) -> str:
     return "leaky" if reverse <= 2 else "odd: repeat it"
 
 
-def judge_unplugged(stator: Stator, typed: Mapping[str, str]) -> tuple[list[Diode], list[tuple[str, Judged]]]:
+def judge_unplugged(stator: Stator, typed: Mapping[str, str]) -> tuple[list[DiodeTest], list[tuple[str, Judged]]]:
     """Everything typed about an unplugged stator and its bridge, judged as far as it goes: `leads`, `p12` `p23` `p31` and `ground` in Ω,
     `v12` `v23` `v31` in AC volts at `rpm`, and the matrix. ReadingError for a figure that is none."""
     found: list[tuple[str, Judged]] = []
@@ -187,7 +187,7 @@ def judge_unplugged(stator: Stator, typed: Mapping[str, str]) -> tuple[list[Diod
     return diodes, found
 
 
-def readings_of(stator: Stator, sheet: Sheet, typed: Mapping[str, str]) -> list[Reading]:
+def stator_readings(stator: Stator, sheet: Sheet, typed: Mapping[str, str]) -> list[Reading]:
     """What was typed as readings on the circuit, for the engine: ohms with the leads' own taken off; AC volts where they were taken within
     RPM_APART of the speed of a running state, brought to that speed (they rise with it in proportion)."""
     leads = parse_quantity(typed["leads"], "Ω").value if typed.get("leads", "").strip() else 0.0

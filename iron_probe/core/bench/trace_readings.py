@@ -10,7 +10,7 @@ SLOW_SHARE = 0.75
 """Under this share of the sheet's cranking speed a crank counts as slow (common practice)."""
 
 
-def readings_of(trace: CrankTrace, sheet: Sheet, red: str = "", black: str = "") -> list[Reading]:
+def crank_readings(trace: CrankTrace, sheet: Sheet, red: str = "", black: str = "") -> list[Reading]:
     """Amps at the battery, volts at the posts, a lead-to-lead drop between `red` and `black`, and what the speed amounts to.
 
     CaptureError when the sheet has no cranking state, or a drop was taken and its points are not named.

@@ -6,6 +6,7 @@ from math import exp
 from typing import Literal
 
 Chemistry = Literal["flooded", "agm", "gel", "lifepo4"]
+CHEMISTRIES: tuple[Chemistry, ...] = ("flooded", "agm", "gel", "lifepo4")
 
 _CHARGE_STEPS = (0.0, 0.25, 0.5, 0.75, 1.0)
 

@@ -46,6 +46,9 @@ class Alternator(ElementBase):
             raise ValueError("an alternator with a field terminal names its regulator, and the other way round")
         return self
 
+    def refers_to(self) -> dict[str, str]:
+        return {self.regulator: "field_regulator"} if self.regulator else {}
+
     def parameters(self, at: Conditions) -> list[Parameter]:
         blocks = self.volts / 12
         found = [
@@ -154,6 +157,9 @@ class Rectifier(ElementBase):
     knee_rpm: Positive = 1500
     volts: Literal[6, 12, 24] = 12
     series: Annotated[bool, Field(description="series regulator; shunt when false")] = False
+
+    def refers_to(self) -> dict[str, str]:
+        return {self.stator: "stator"}
 
     def parameters(self, at: Conditions) -> list[Parameter]:
         blocks = self.volts / 12

@@ -11,10 +11,9 @@ from iron_probe.core.circuit.elements import (
     Conditions,
     Conductor,
     Diode,
+    Element,
     Fuse,
     Joint,
-    Load,
-    Module,
     Positions,
     Stator,
     Switch,
@@ -46,11 +45,13 @@ def _names(sheet: Sheet, line_of: LineOf) -> Iterator[Mistake]:
         for branch in element.branches():
             if branch.start == branch.end:
                 yield Mistake(line=line, where=f"element {element.id}", text=f"both ends are on {branch.start}")
-        if isinstance(element, Module):
-            for needed in (n for o in element.outputs for n in o.needs):
-                if needed.point not in sheet.points:
-                    text = unknown_name("point", needed.point, list(sheet.points))
-                    yield Mistake(line=line, where=f"element {element.id}", text=text)
+        for point in element.senses():
+            if point not in sheet.points:
+                yield Mistake(line=line, where=f"element {element.id}", text=unknown_name("point", point, list(sheet.points)))
+        if "." in element.id:
+            text = "an id has no dot: the dot parts an element from its branches, such as relay.coil"
+            yield Mistake(line=line, where=f"element {element.id}", text=text)
+        yield from _references(sheet, element, line)
     for which, name in (("minus", sheet.minus), ("plus", sheet.plus)):
         if name not in sheet.points:
             yield Mistake(line=line_of(which), where=which, text=unknown_name("point", name, list(sheet.points)))
@@ -62,6 +63,19 @@ def _names(sheet: Sheet, line_of: LineOf) -> Iterator[Mistake]:
             yield Mistake(line=line_of("points", name), where=f"point {name}", text=text)
     if not any(isinstance(e, Battery) for e in sheet.elements):
         yield Mistake(line=line_of("elements"), where="elements", text="there is no battery")
+
+
+def _references(sheet: Sheet, element: Element, line: int) -> Iterator[Mistake]:
+    """Elements that are named and are not there, or are something else."""
+    types = {e.id: e.type for e in sheet.elements}
+    for other, wanted in element.refers_to().items():
+        where = f"element {element.id}, {wanted}"
+        if other not in types:
+            found = [i for i, kind in types.items() if kind == wanted]
+            known = f"known: {', '.join(found)}" if found else f"this sheet has no {wanted}"
+            yield Mistake(line=line, where=where, text=f"no {wanted} is called “{other}”; {known}")
+        elif types[other] != wanted:
+            yield Mistake(line=line, where=where, text=f"{other} is a {types[other]}, and a {wanted} is needed here")
 
 
 def _positions(sheet: Sheet, line_of: LineOf) -> list[Mistake]:
@@ -79,16 +93,15 @@ def _positions(sheet: Sheet, line_of: LineOf) -> list[Mistake]:
 
     for name, state in sheet.states.items():
         check({c: [p] for c, p in state.set.items()}, line_of("states", name), f"state {name}")
+    heard: set[str] = set()
     for place, element in enumerate(sheet.elements):
-        line, where = line_of("elements", place), f"element {element.id}"
-        if isinstance(element, Switch):
-            check(element.closed_in, line, where)
-        elif isinstance(element, Load):
-            check(element.on_in, line, where)
-        elif isinstance(element, Module):
-            check(element.awake_in, line, where)
-            for output in element.outputs:
-                check(output.on_in, line, where)
+        for wanted in element.listens_to():
+            check(wanted, line_of("elements", place), f"element {element.id}")
+            heard |= set(wanted)
+    for name in sheet.controls:
+        if name not in heard:
+            text = "no switch, load or module listens to it: a dead control; join it to something or remove it with the states that set it"
+            found.append(Mistake(line=line_of("controls", name), where=f"control {name}", text=text))
     return found
 
 
@@ -104,7 +117,7 @@ def _wiring(sheet: Sheet, line_of: LineOf) -> Iterator[Mistake]:
         if isinstance(element, Joint | Conductor | Fuse):
             ohm = element.parameters(Conditions())[0].nominal
             bare.add_edge(element.start, element.end, ohm=ohm)
-    inputs = {n.point for e in sheet.elements if isinstance(e, Module) for o in e.outputs for n in o.needs}
+    inputs = {p for e in sheet.elements for p in e.senses()}
     inputs |= {p for e in sheet.elements if isinstance(e, Stator) for p in (e.p1, e.p2, e.p3)}
     for name in sheet.points:
         ends = wires.degree(name) if name in wires else 0

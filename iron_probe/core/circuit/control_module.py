@@ -59,6 +59,12 @@ class Module(ElementBase):
     outputs: list[Output] = []
     pulls: list[Pull] = []
 
+    def listens_to(self) -> list[Positions]:
+        return [self.awake_in, *(o.on_in for o in self.outputs)]
+
+    def senses(self) -> list[str]:
+        return [needed.point for o in self.outputs for needed in o.needs]
+
     def parameters(self, at: Conditions) -> list[Parameter]:
         found = [
             Parameter("draw_ohm", 12.0 / self.draw_a, 0.15),

@@ -87,6 +87,18 @@ class ElementBase(BaseModel):
         """Two-pole branches, in a fixed order."""
         raise NotImplementedError
 
+    def refers_to(self) -> dict[str, str]:
+        """Other elements this one hangs on: their id, with the type each must be."""
+        return {}
+
+    def listens_to(self) -> list["Positions"]:
+        """The control positions that decide what it does."""
+        return []
+
+    def senses(self) -> list[str]:
+        """Points it only looks at, which may carry nothing else."""
+        return []
+
     def points(self) -> list[str]:
         """Every circuit point this element touches, in terminal order, without repeats."""
         return list(dict.fromkeys(p for b in self.branches() for p in (b.start, b.end)))

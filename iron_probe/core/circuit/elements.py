@@ -147,6 +147,9 @@ class Switch(TwoPole):
     def branches(self) -> list[Branch]:
         return [Branch("", BranchKind.SWITCH, self.start, self.end, "r_ohm")]
 
+    def listens_to(self) -> list[Positions]:
+        return [self.closed_in]
+
 
 class Load(TwoPole):
     """A consumer of plain resistance (`ohm`, or `watts` at system voltage); `on_in` limits when it is switched on inside."""
@@ -169,6 +172,9 @@ class Load(TwoPole):
 
     def branches(self) -> list[Branch]:
         return [Branch("", BranchKind.SWITCH, self.start, self.end, "r_ohm")]
+
+    def listens_to(self) -> list[Positions]:
+        return [self.on_in]
 
 
 class Lamp(TwoPole):

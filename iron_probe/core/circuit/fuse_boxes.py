@@ -90,7 +90,7 @@ def edited(sheet: Sheet, edits: Sequence[FuseEdit]) -> Sheet:
             "kind": edit.kind, "box": edit.box or None, "slot": edit.slot or None, "place": (edit.row, edit.column),
         }  # fmt: skip
         elements.append(Fuse.model_validate(fuse))
-    return Sheet.model_construct(**{**dict(sheet), "elements": elements, "points": points})
+    return sheet.changed(elements=elements, points=points)
 
 
 def boxes_of(sheet: Sheet, edits: Sequence[FuseEdit] = ()) -> tuple[Box, ...]:

@@ -1,4 +1,4 @@
-"""The heavy path: from battery plus through the starter back to battery minus."""
+"""The heavy path: from battery plus through the starter, or the largest consumer where there is none, back to battery minus."""
 
 from dataclasses import dataclass
 from functools import lru_cache
@@ -13,38 +13,58 @@ from iron_probe.core.errors import SolveError
 
 @dataclass(frozen=True, slots=True)
 class HeavyPath:
-    """Points and branches in the order current takes them; `supply` ends and `ground` begins at the starter motor.
+    """Points and branches in the order current takes them; `supply` ends and `ground` begins at its `load`: the starter motor, or the
+    largest consumer of a machine that has nothing to crank (`cranked` False).
 
     `supply_points` has one entry more than `supply`, likewise for ground.
     """
 
     supply_points: tuple[str, ...]
     supply: tuple[str, ...]
-    starter: str
+    load: str
+    cranked: bool
     ground_points: tuple[str, ...]
     ground: tuple[str, ...]
 
 
 @lru_cache(maxsize=128)
 def heavy_path(network: Network) -> HeavyPath:
-    """Find the way of least resistance from plus post to starter and from its case to minus; SolveError without a starter."""
-    starter = next((o for o in network.owners if isinstance(o, Starter)), None)
-    if starter is None:
-        raise SolveError(f"{network.sheet.title} has no starter, so there is no heavy path to follow")
+    """Find the way of least resistance from plus post to the starter and from its case to minus.
+
+    A machine without a starter joined to both posts is followed to its largest consumer; SolveError where not even one is.
+    """
     ways: nx.Graph = nx.Graph()
     for number, (owner, branch) in enumerate(zip(network.owners, network.branches, strict=True)):
-        if branch.kind in (BranchKind.CONDUCTOR, BranchKind.SWITCH, BranchKind.CONTACT):
+        if branch.kind in (BranchKind.CONDUCTOR, BranchKind.SWITCH, BranchKind.CONTACT) and owner.type != "load":
             ohm = float(network.nominal[network.value[number]])
             if not ways.has_edge(branch.start, branch.end) or ways.edges[branch.start, branch.end]["ohm"] > ohm:
                 ways.add_edge(branch.start, branch.end, ohm=ohm, branch=branch_id(owner, branch))
-    sheet = network.sheet
-    try:
-        supply = nx.shortest_path(ways, sheet.plus, starter.start, weight="ohm")
-        ground = nx.shortest_path(ways, starter.end, sheet.minus, weight="ohm")
-    except (nx.NetworkXNoPath, nx.NodeNotFound) as error:
-        raise SolveError(f"{sheet.title}: the starter is not joined to both battery posts") from error
 
     def along(points: list[str]) -> tuple[str, ...]:
         return tuple(ways.edges[a, b]["branch"] for a, b in pairwise(points))
 
-    return HeavyPath(tuple(supply), along(supply), starter.id, tuple(ground), along(ground))
+    sheet = network.sheet
+    for number in _loads(network):
+        load, branch = network.owners[number], network.branches[number]
+        rest = ways.copy()
+        rest.remove_edges_from([(a, b) for a, b, owner in ways.edges(data="branch") if owner == branch_id(load, branch)])
+        try:
+            supply = nx.shortest_path(rest, sheet.plus, branch.start, weight="ohm")
+            ground = nx.shortest_path(rest, branch.end, sheet.minus, weight="ohm")
+        except (nx.NetworkXNoPath, nx.NodeNotFound):
+            continue
+        if set(supply) & set(ground):
+            continue
+        return HeavyPath(tuple(supply), along(supply), branch_id(load, branch), isinstance(load, Starter), tuple(ground), along(ground))
+    raise SolveError(
+        f"{sheet.title}: no consumer is joined to both posts, so there is no path to follow. Give it one, fed from {sheet.plus}."
+    )
+
+
+def _loads(network: Network) -> list[int]:
+    """Numbers of the branches the path may end at: starters first, then consumers by how much they draw."""
+    consumers = [
+        n for n, (o, b) in enumerate(zip(network.owners, network.branches, strict=True))
+        if b.kind in (BranchKind.MOTOR, BranchKind.LAMP, BranchKind.DRAW) or o.type == "load" or b.name in ("coil", "hold")
+    ]  # fmt: skip
+    return sorted(consumers, key=lambda n: (not isinstance(network.owners[n], Starter), float(network.nominal[network.value[n]])))

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,6 +24,7 @@ from iron_probe.core.circuit.elements import (
 )
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import SolveError, unknown_name
+from iron_probe.core.kept import Kept
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
@@ -271,22 +272,21 @@ def build_network(sheet: Sheet, at: Conditions | None = None, attached: Sequence
 
 @dataclass(frozen=True, slots=True)
 class SheetKey:
-    """A sheet as a cache key: two are equal when they are the same object."""
+    """A sheet as a key of what is kept: two are equal when their content is."""
 
     sheet: Sheet
 
     def __hash__(self) -> int:
-        return id(self.sheet)
+        return hash(self.sheet.fingerprint)
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, SheetKey) and other.sheet is self.sheet
+        return isinstance(other, SheetKey) and other.sheet.fingerprint == self.sheet.fingerprint
 
 
-@lru_cache(maxsize=128)
-def _kept(key: SheetKey, at: Conditions) -> Network:
-    return build_network(key.sheet, at)
+_networks: Kept[tuple[SheetKey, Conditions], Network] = Kept("networks", 256)
 
 
 def network_of(sheet: Sheet, at: Conditions | None = None) -> Network:
     """The network of a sheet under given conditions, built once and kept."""
-    return _kept(SheetKey(sheet), Conditions() if at is None else at)
+    conditions = Conditions() if at is None else at
+    return _networks.get((SheetKey(sheet), conditions), lambda: build_network(sheet, conditions))

@@ -1,5 +1,6 @@
 """A circuit sheet: the machine's points, elements, controls and operating states."""
 
+import hashlib
 from functools import cached_property
 from typing import Annotated, Literal
 
@@ -73,13 +74,22 @@ class Sheet(_Strict):
     engine: Engine
     minus: Name
     plus: Name
-    controls: dict[str, Control]
-    states: Annotated[dict[str, State], Field(min_length=1)]
+    controls: dict[Name, Control]
+    states: Annotated[dict[Name, State], Field(min_length=1, max_length=60)]
     allowance: Allowance | None = None
     drain_limit_ma: Annotated[float, Field(gt=0, description="most the machine may draw asleep, where its maker says")] | None = None
     sleep_minutes: Annotated[float, Field(gt=0, le=1440, description="longest its modules take to fall asleep")] = 25
     points: dict[Name, Point]
     elements: list[Element]
+
+    @cached_property
+    def fingerprint(self) -> str:
+        """Hash of all it says: two sheets of one fingerprint are the same circuit."""
+        return hashlib.sha256(self.model_dump_json().encode()).hexdigest()
+
+    def changed(self, **update: object) -> "Sheet":
+        """This sheet with some of its parts replaced, not checked again."""
+        return Sheet.model_construct(**{name: getattr(self, name) for name in Sheet.model_fields} | update)
 
     def element(self, element_id: str) -> Element:
         """The element of that id; SolveError when there is none."""

@@ -144,6 +144,10 @@ class Ensemble:
             self._first[state] = join(parts).take(self._columns)
         return self._first[state]
 
+    def hold(self, state: str, prediction: Prediction) -> None:
+        """Hold a state that was solved before, in place of solving it."""
+        self._first[state] = prediction
+
     def prepare(self) -> "Ensemble":
         """Solve every state now, two at a time: array work lets another thread run. Gives itself back."""
         self.first(self.states[0])  # works out what all states share, before the threads ask for it

@@ -50,6 +50,12 @@ TAG_FACTOR: dict[Tag, float] = {"exposed": 2.5, "aftermarket": 4.0, "recently_re
 """How much likelier a tagged element is to be at fault (common practice, no source)."""
 
 
+RESISTIVE_MODES = frozenset({"high_resistance", "contact_resistive", "contact_burnt"})
+"""Faults that are a resistance in the way: a drop across the part under load proves them."""
+DIODE_MODES = frozenset({"diode_open", "diode_shorted"})
+"""Faults of one diode of a bridge: ripple proves them."""
+
+
 class Change(StrEnum):
     """What a fault does to a parameter: `ADD` and `SCALE` by the severity, `SET` to it."""
 

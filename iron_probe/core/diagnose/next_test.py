@@ -8,7 +8,6 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from iron_probe.core.circuit.elements import Starter
 from iron_probe.core.circuit.network import Floats
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
@@ -288,12 +287,12 @@ def _ranked(order: Order, tests: Sequence[Candidate], value: Floats, minutes: Fl
     if order is not Order.BEST:
         score = np.where(value > ENOUGH_BITS, value, 0.0)
         network = book.ensemble.network
-        starter = next(o for o in network.owners if isinstance(o, Starter))
+        load = network.branches[network.find_branch(book.heavy.load)]
         if order is Order.SOURCE:
             wanted, least = {network.sheet.plus, network.sheet.minus}, 0.0
         else:
             on_path = {name.partition(".")[0] for name in book.heavy.supply}
-            near = (o for o in network.owners if starter.start in o.points() or o.id in on_path)
+            near = (o for o in network.owners if load.start in o.points() or o.id in on_path)
             at_part = [o for o in near if o.type in ("starter", "solenoid", "relay")]
             wanted = {p for o in at_part for p in o.points()} | {
                 *book.heavy.supply_points[-2:],

@@ -20,6 +20,7 @@ from iron_probe.core.circuit.heavy_path import heavy_path
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import FORCED, OF_PART, Instrument, Reading
+from iron_probe.core.diagnose.fault_modes import DIODE_MODES, RESISTIVE_MODES
 
 LEAST_OWN_CURRENT = 0.3
 """A clamp is a starter's own test from this share of its load current."""
@@ -100,7 +101,7 @@ def proofs(network: Network, element_id: str, mode: str) -> tuple[Ways, ...]:
         return (across(sheet.plus, sheet.minus), clamp) if mode == "dragging" else (across(sheet.plus, sheet.minus),)
     if isinstance(element, Alternator | Rectifier | FieldRegulator):
         return _charging_proofs(sheet, element, mode, across)
-    if "resistive" in mode or "burnt" in mode or "high" in mode:
+    if mode in RESISTIVE_MODES:
         return ()
     if isinstance(element, Relay):
         return (across(*element.coil),)
@@ -117,7 +118,7 @@ def _charging_proofs(
 ) -> tuple[Ways, ...]:
     """An alternator is condemned for no or low output only with its small wires, its case and its output cable read; a regulator with
     its feed and its ground; full on, with where it senses; a diode by its ripple alone."""
-    if "diode" in mode:
+    if mode in DIODE_MODES:
         return ()
     if isinstance(element, FieldRegulator):
         return (across(element.feed, element.ground),)

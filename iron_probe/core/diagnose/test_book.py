@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
+from numpy.typing import NDArray
 
 from iron_probe.core.circuit.elements import BranchKind, Lamp, Stator
 from iron_probe.core.circuit.heavy_path import HeavyPath, heavy_path
@@ -34,25 +35,31 @@ class Candidate:
 
 
 class TestBook:
-    """Every test a sheet allows, with what each would show, worked out once a sheet."""
+    """Every test a sheet allows, with what sound machines show in each; `sound` (tests, variants) where it was worked out before."""
 
     __test__ = False
 
-    def __init__(self, ensemble: Ensemble) -> None:
+    def __init__(self, ensemble: Ensemble, sound: NDArray[np.float32] | None = None) -> None:
         self.ensemble = ensemble
         self.heavy: HeavyPath = heavy_path(ensemble.network)
         self.candidates = self._all()
         self.places = [place_of(c.reading) for c in self.candidates]
+        self.sound = self._sound() if sound is None else sound
+        self.blur = np.std(np.asarray(self.sound, dtype=float), axis=1) if len(self.sound) else np.zeros(0)
+
+    def _sound(self) -> NDArray[np.float32]:
+        """What sound machines show in each test (tests, variants)."""
+        ensemble = self.ensemble
         sound = np.arange(ensemble.size)
         ensemble.prepare()
         kept = {s: ensemble.first(s).take(sound) for s in ensemble.states}
-        self.sound = [
+        shown = [
             shown_alone(ensemble.network, c.reading, ensemble.first_row)[: ensemble.size]
             if c.reading.instrument in ALONE
             else predict(c.reading, ensemble.network, kept[c.reading.state])
             for c in self.candidates
         ]
-        self.blur = np.array([float(np.std(seen)) for seen in self.sound])
+        return np.array(shown, dtype=np.float32).reshape(len(shown), ensemble.size)
 
     def _all(self) -> list[Candidate]:
         sheet, network = self.ensemble.sheet, self.ensemble.network
@@ -88,8 +95,9 @@ class TestBook:
             return [*tests, *self._charging()]
         for state in self.ensemble.states:
             described = sheet.states[state]
-            eyes = Reading(instrument=Instrument.EYES, state=state, word="nothing")
-            tests.append(Candidate(reading=eyes, minutes=READ_MINUTES, disturbs=False))
+            if path.cranked:
+                eyes = Reading(instrument=Instrument.EYES, state=state, word="nothing")
+                tests.append(Candidate(reading=eyes, minutes=READ_MINUTES, disturbs=False))
             for owner, branch in zip(network.owners, network.branches, strict=True):
                 name = branch_id(owner, branch)
                 if described.cranking and (owner.type == "battery" or (owner.type == "cable" and name in path.supply)):

@@ -146,7 +146,7 @@ def hide_one(
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Outcome:
+class TrialEnd:
     """How a trial ended: `named` element, its share, whether its own test agreed, tests and minutes taken, what was said of each step."""
 
     hidden: tuple[str, ...]
@@ -161,7 +161,7 @@ class Outcome:
     confidence: tuple[tuple[float, bool], ...]
 
 
-def work(case: Case, hidden: Hidden, choose: Choose) -> Outcome:
+def work(case: Case, hidden: Hidden, choose: Choose) -> TrialEnd:
     """Work a hidden fault by a way of choosing tests until an element is found or nothing more would tell."""
     readings = complaint_of(hidden)
     guilty = {m.element for m, _ in hidden.faults}
@@ -179,7 +179,7 @@ def work(case: Case, hidden: Hidden, choose: Choose) -> Outcome:
         if posterior.suspects:
             confidence.append((posterior.suspects[0].p, posterior.suspects[0].element in guilty))
     top = posterior.suspects[0] if posterior.suspects else None
-    return Outcome(
+    return TrialEnd(
         hidden=tuple(sorted(guilty)),
         named=top.element if top else None,
         share=top.p if top else 0.0,

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from iron_probe.core.bench.drop import JudgedDrop, Side, Verdict
+from iron_probe.core.bench.drop import DropVerdict, JudgedDrop, Side
 from iron_probe.core.draw.feed_map import FeedMap
 
 NEAREST, PITCH = 0.62, 0.4
@@ -38,7 +38,7 @@ def drop_bars(drawing: FeedMap, judged: Sequence[JudgedDrop], sides: tuple[Side,
                 levels.append([])
             levels[level].append((x1, x2))
             y = a.y + sign * (NEAREST + PITCH * level)
-            proves = j.verdict in (Verdict.WITHIN, Verdict.OVER)
+            proves = j.verdict in (DropVerdict.WITHIN, DropVerdict.OVER)
             filled = x1 + (x2 - x1) * min(j.share, 1.0) if proves else x1
-            bars.append(DropBar(judged=j, x1=x1, x2=x2, y=y, filled_x=filled, over=j.verdict is Verdict.OVER, proves=proves))
+            bars.append(DropBar(judged=j, x1=x1, x2=x2, y=y, filled_x=filled, over=j.verdict is DropVerdict.OVER, proves=proves))
     return tuple(bars)

@@ -73,7 +73,7 @@ class _Ear:
 def lay_out(network: Network) -> FeedMap:
     """Place every point and branch of the sheet; raises SolveError when it has no heavy path."""
     heavy = heavy_path(network)
-    frame = {network.branch_row[name] for name in (*heavy.supply, *heavy.ground, heavy.starter)}
+    frame = {network.branch_row[name] for name in (*heavy.supply, *heavy.ground, heavy.load)}
     posts = {network.sheet.plus, network.sheet.minus}
     frame |= {n for n, b in enumerate(network.branches) if b.kind is BranchKind.BATTERY and {b.start, b.end} == posts}
     ears = _ears(network, frame, {*heavy.supply_points, *heavy.ground_points})

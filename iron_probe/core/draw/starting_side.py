@@ -2,13 +2,15 @@
 
 from collections import Counter
 
-from iron_probe.core.circuit.elements import Conductor, Element, Fuse, Joint, Lamp
+from iron_probe.core.circuit.elements import Conductor, Element, Fuse, Joint, Lamp, Starter
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.scope import CHARGING_ELEMENTS
 
 
 def starting_side(sheet: Sheet) -> Sheet:
-    """The sheet without its charging elements and the wires that then end nowhere."""
+    """The sheet without its charging elements and the wires that then end nowhere; a machine that has nothing to crank stays whole."""
+    if not any(isinstance(e, Starter) for e in sheet.elements):
+        return sheet
     left: list[Element] = [e for e in sheet.elements if not isinstance(e, CHARGING_ELEMENTS)]
     inner = {p for e in sheet.elements if isinstance(e, CHARGING_ELEMENTS) for p in e.points()}
     while True:
@@ -21,4 +23,4 @@ def starting_side(sheet: Sheet) -> Sheet:
         inner |= {p for e in hanging for p in e.points()}
         left = [e for e in left if e not in hanging]
     used = {p for e in left for p in e.points()} | {sheet.plus, sheet.minus}
-    return sheet.model_copy(update={"elements": left, "points": {n: p for n, p in sheet.points.items() if n in used}})
+    return sheet.changed(elements=left, points={n: p for n, p in sheet.points.items() if n in used})

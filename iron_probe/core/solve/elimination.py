@@ -16,7 +16,7 @@ Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class Pivot:
     """Removal of one point: its later neighbours, its edges from slot `first` on in their order, and the mesh it leaves.
 
     `mesh` has (i, j, slot) for each pair of neighbours, by their places. Plain numbers: rows are then views, which a
@@ -40,7 +40,7 @@ class Plan:
 
     points: int
     edges: int
-    steps: tuple[Step, ...]
+    steps: tuple[Pivot, ...]
     slot: dict[tuple[int, int], int]
 
     def slot_of(self, start: int, end: int) -> int:
@@ -75,7 +75,7 @@ def plan_elimination(points: int, pairs: Sequence[tuple[int, int]], last: Sequen
     steps = []
     for (point, around), first in zip(order, firsts, strict=True):
         mesh = [(i, j, slot[min(around[i], around[j]), max(around[i], around[j])]) for i in range(len(around)) for j in range(i)]
-        steps.append(Step(point, tuple(around), first, tuple(mesh)))
+        steps.append(Pivot(point, tuple(around), first, tuple(mesh)))
     return Plan(points, len(slot), tuple(steps), slot)
 
 

@@ -14,7 +14,7 @@ Singles = NDArray[np.float32]
 
 
 @dataclass(frozen=True, slots=True)
-class Level:
+class PyramidLevel:
     """Pairs over stretches of `span` samples: `low` and `high` (pairs,)."""
 
     span: int
@@ -22,14 +22,14 @@ class Level:
     high: Singles
 
 
-def build_pyramid(data: Singles) -> list[Level]:
+def build_pyramid(data: Singles) -> list[PyramidLevel]:
     """All levels above the samples themselves."""
-    levels: list[Level] = []
+    levels: list[PyramidLevel] = []
     low = high = data
     span = 1
     while len(low) > LEAST:
         low, high, span = _shrink(low, np.minimum), _shrink(high, np.maximum), span * FACTOR
-        levels.append(Level(span, low, high))
+        levels.append(PyramidLevel(span, low, high))
     return levels
 
 

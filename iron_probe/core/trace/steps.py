@@ -24,7 +24,7 @@ DRIFT_A_PER_MIN = 0.001
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Level:
+class Plateau:
     """A stretch between two steps: samples `first` up to `last` (not included) and mean [A]."""
 
     first: int
@@ -50,7 +50,7 @@ class Stairs:
     """A record cut into levels by steps, `step_s` [s] between samples, `noise_a` [A] of one sample."""
 
     steps: tuple[Step, ...]
-    levels: tuple[Level, ...]
+    levels: tuple[Plateau, ...]
     step_s: float
     noise_a: float
 
@@ -82,7 +82,7 @@ def find_steps(amps: ArrayLike, step_s: float, least_a: float = LEAST_STEP_A) ->
     placed = _placed(record, sums, sorted(edges), max(round(WINDOWS_S[0] / step_s), FEWEST))
     kept = _kept(sums, placed, noise, least_a, step_s)
     bounds = [0, *kept, len(record)]
-    levels = tuple(Level(first=a, last=b, mean_a=_mean(sums, a, b)) for a, b in pairwise(bounds))
+    levels = tuple(Plateau(first=a, last=b, mean_a=_mean(sums, a, b)) for a, b in pairwise(bounds))
     reach = max(round(WINDOWS_S[-1] / step_s), FEWEST)
     steps = tuple(
         Step(at=b, from_a=_mean(sums, max(a, b - reach), b), to_a=_mean(sums, b, min(c, b + reach)))

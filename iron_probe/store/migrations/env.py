@@ -7,15 +7,21 @@ from alembic import context
 from iron_probe.store import tables
 from iron_probe.store.database import connect
 
-METADATA = tables.Job.metadata
+METADATA = tables.JobRow.metadata
+
+
+def ours(thing: object, name: str | None, kind: str, reflected: bool, compared: object) -> bool:
+    """The task queue's own tables are its business."""
+    return not (name or "").startswith("procrastinate_") and name != "job_summary_search"
+
 
 connection = context.config.attributes.get("connection")
 if connection is not None:
-    context.configure(connection=connection, target_metadata=METADATA)
+    context.configure(connection=connection, target_metadata=METADATA, include_object=ours)
     with context.begin_transaction():
         context.run_migrations()
 else:
     with connect(os.environ["IRON_PROBE_DATABASE_URL"]).connect() as own:
-        context.configure(connection=own, target_metadata=METADATA)
+        context.configure(connection=own, target_metadata=METADATA, include_object=ours)
         with context.begin_transaction():
             context.run_migrations()

@@ -10,6 +10,8 @@
     if (typing(event.target)) return;
     if (event.key === "?") { toggleKeys(); event.preventDefault(); return; }
     if (event.key === "y") { location.assign("/"); return; }
+    const field = document.querySelector(`[data-focus="${CSS.escape(event.key)}"]`);
+    if (field) { event.preventDefault(); field.focus(); return; }
     const target = document.querySelector(`[data-key="${CSS.escape(event.key)}"]:not([disabled])`);
     if (target) { event.preventDefault(); if (typing(target)) target.focus(); else target.click(); }
   });

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 
 from iron_probe.core.bench.battery.capacity import CapacityRun, judge_accepted, judge_capacity
 from iron_probe.core.bench.battery.conductance import judge_conductance, judge_resistance
-from iron_probe.core.bench.battery.guard import MadeTest, why_not_condemned
+from iron_probe.core.bench.battery.guard import MadeTest, NotCondemned, why_not_condemned
 from iron_probe.core.bench.battery.load_test import LoadTest, judge_load_test
 from iron_probe.core.bench.battery.rest import RestCheck, judge_parallel, judge_rest, judge_series
 from iron_probe.core.bench.battery.typed_points import parse_points
@@ -24,7 +24,7 @@ Typed = Mapping[str, str]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Entry:
+class JudgedTest:
     """One test: its kind, what was typed, the verdict, and the readings it leaves; `figures` are named numbers with unit for the screen."""
 
     kind: str
@@ -41,7 +41,7 @@ class BatteryCard:
     sheet: Sheet
     battery: Battery
     temp_degc: float
-    entries: list[Entry] = field(default_factory=list)
+    entries: list[JudgedTest] = field(default_factory=list)
     charge: float | None = None
     rest_v: float | None = None
     share_left: float | None = None
@@ -53,15 +53,15 @@ class BatteryCard:
         return self.battery.volts / 12
 
     @property
-    def not_condemned(self) -> str | None:
+    def not_condemned(self) -> NotCondemned | None:
         """Why it may not be called bad yet; None when it may."""
         return why_not_condemned(self._tested)
 
-    def judge(self, kind: str, typed: Typed) -> Entry:
+    def judge(self, kind: str, typed: Typed) -> JudgedTest:
         """Judge a test as typed; ReadingError or SheetError when it cannot be understood. The card is left as it is."""
         return self._judges()[kind](typed)
 
-    def add(self, kind: str, typed: Typed) -> Entry:
+    def add(self, kind: str, typed: Typed) -> JudgedTest:
         """Judge a test and keep it."""
         entry = self.judge(kind, typed)
         self._tested.append(MadeTest(kind=kind, verdict=entry.judged.verdict, charge=self.charge))
@@ -76,7 +76,7 @@ class BatteryCard:
             self.share_left = found["share"]
         return entry
 
-    def _judges(self) -> dict[str, Callable[[Typed], Entry]]:
+    def _judges(self) -> dict[str, Callable[[Typed], JudgedTest]]:
         return {
             "rest": self._rest, "pair": self._pair, "conductance": self._conductance, "crank": self._crank, "load": self._load,
             "capacity": self._capacity, "accepted": self._accepted,
@@ -91,7 +91,7 @@ class BatteryCard:
             red=self.battery.end, black=self.battery.start, state=self._state(cranking), value=volts, resolution=resolution, amps=amps
         )
 
-    def _rest(self, typed: Typed) -> Entry:
+    def _rest(self, typed: Typed) -> JudgedTest:
         quantity = parse_quantity(typed.get("volts", ""), "V")
         hours = _number(typed, "hours_since", "hours since it was charged or driven", 0, 10_000)
         check = RestCheck(
@@ -103,15 +103,15 @@ class BatteryCard:
         figures: list[tuple[str, float, str]] = [("rest", quantity.value, "V")]
         if result.charge is not None:
             figures += [("charge", result.charge, "share"), ("low", result.low, "share"), ("high", result.high, "share")]
-        return Entry(kind="rest", typed=typed, judged=result.judged, readings=readings, figures=tuple(figures))
+        return JudgedTest(kind="rest", typed=typed, judged=result.judged, readings=readings, figures=tuple(figures))
 
-    def _pair(self, typed: Typed) -> Entry:
+    def _pair(self, typed: Typed) -> JudgedTest:
         first, second = (parse_quantity(typed.get(name, ""), "V").value for name in ("first", "second"))
         how = typed.get("how", "series")
         judged = judge_series(first, second) if how == "series" else judge_parallel(first, second, how == "joined")
-        return Entry(kind="pair", typed=typed, judged=judged, figures=(("first", first, "V"), ("second", second, "V")))
+        return JudgedTest(kind="pair", typed=typed, judged=judged, figures=(("first", first, "V"), ("second", second, "V")))
 
-    def _conductance(self, typed: Typed) -> Entry:
+    def _conductance(self, typed: Typed) -> JudgedTest:
         rated = _number(typed, "rated", "the rating on the label", 20, 3000) or self.battery.cca_a
         mohm = typed.get("mohm", "").strip()
         ohm = parse_quantity(mohm if not mohm.replace(",", ".").replace(".", "").isdigit() else f"{mohm} mΩ", "Ω") if mohm else None
@@ -140,9 +140,9 @@ class BatteryCard:
                         resolution=ohm.resolution,
                     ),
                 )
-        return Entry(kind="conductance", typed=typed, judged=judged, readings=readings, figures=tuple(figures))
+        return JudgedTest(kind="conductance", typed=typed, judged=judged, readings=readings, figures=tuple(figures))
 
-    def _crank(self, typed: Typed) -> Entry:
+    def _crank(self, typed: Typed) -> JudgedTest:
         posts = parse_quantity(typed.get("posts", ""), "V")
         clamps = parse_quantity(typed["clamps"], "V").value if typed.get("clamps", "").strip() else None
         amps = abs(parse_quantity(typed["amps"], "A").value) if typed.get("amps", "").strip() else None
@@ -169,18 +169,18 @@ class BatteryCard:
             figures += [("amps", amps, "A"), ("expected amps", expected, "A")]
         if shares.resistance_ohm is not None:
             figures.append(("ΔV/ΔI", shares.resistance_ohm * self.blocks, "Ω"))
-        return Entry(kind="crank", typed=typed, judged=shares.judged, readings=tuple(readings), figures=tuple(figures))
+        return JudgedTest(kind="crank", typed=typed, judged=shares.judged, readings=tuple(readings), figures=tuple(figures))
 
-    def _load(self, typed: Typed) -> Entry:
+    def _load(self, typed: Typed) -> JudgedTest:
         rows = parse_points(typed.get("points", ""), ("seconds", "volts"))
         load = abs(parse_quantity(typed.get("load", ""), "A").value)
         test = LoadTest(
             seconds=[r[0] for r in rows], volts=[r[1] / self.blocks for r in rows], load_a=load, rated_a=self.battery.cca_a,
             temp_degc=self._degc(typed), charge=self.charge,
         )  # fmt: skip
-        return Entry(kind="load", typed=typed, judged=judge_load_test(test), figures=(("load", load, "A"), ("end", rows[-1][1], "V")))
+        return JudgedTest(kind="load", typed=typed, judged=judge_load_test(test), figures=(("load", load, "A"), ("end", rows[-1][1], "V")))
 
-    def _capacity(self, typed: Typed) -> Entry:
+    def _capacity(self, typed: Typed) -> JudgedTest:
         rows = parse_points(typed.get("points", ""), ("minutes", "volts", "amps"), optional=1)
         amps = [r[2] if len(r) > 2 else _load_amps(typed.get("load", ""), r[1]) for r in rows]
         run = CapacityRun(
@@ -198,13 +198,13 @@ class BatteryCard:
             readings = (
                 Reading(instrument=Instrument.CAPACITY, branch=self.battery.id, state=self._state(False), value=held, resolution=1.0),
             )
-        return Entry(kind="capacity", typed=typed, judged=result.judged, readings=readings, figures=tuple(figures))
+        return JudgedTest(kind="capacity", typed=typed, judged=result.judged, readings=readings, figures=tuple(figures))
 
-    def _accepted(self, typed: Typed) -> Entry:
+    def _accepted(self, typed: Typed) -> JudgedTest:
         taken = _number(typed, "ah", "the amp-hours the charger put in", 0, 2000)
         if taken is None:
             raise ReadingError("Enter the amp-hours the charger put in from flat, such as 6.5.")
-        return Entry(
+        return JudgedTest(
             kind="accepted", typed=typed, judged=judge_accepted(taken, self.battery.capacity_ah), figures=(("accepted", taken, "Ah"),)
         )
 

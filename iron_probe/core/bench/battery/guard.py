@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 
 from iron_probe.core.bench.battery.rest import RETEST_CHARGE
 from iron_probe.core.bench.judged import Verdict
@@ -20,12 +21,19 @@ PROVING = ("load", "capacity", "accepted", "conductance", "resistance")
 """Tests that judge a battery once it is charged; rest and cranking volts alone do not."""
 
 
-def why_not_condemned(tests: Sequence[MadeTest]) -> str | None:
+class NotCondemned(StrEnum):
+    """Why a battery cannot be condemned yet."""
+
+    WAS_FLAT = "It was flat: one deep discharge condemns nothing. Recharge, rest, and repeat a load or capacity test."
+    NOT_TESTED = "No test that judges it has failed on a charged battery: rest volts, then a load or capacity test."
+
+
+def why_not_condemned(tests: Sequence[MadeTest]) -> NotCondemned | None:
     """Why the battery cannot be condemned yet, or None when it can: a test that judges failed on a charged battery."""
     failed = [t for t in tests if t.kind in PROVING and t.verdict is Verdict.BAD]
     if any(t.kind in ("capacity", "accepted") or (t.charge or 0.0) >= RETEST_CHARGE for t in failed):
         return None
     was_flat = any(t.charge is not None and t.charge < RETEST_CHARGE for t in tests)
     if was_flat:
-        return "It was flat: one deep discharge condemns nothing. Recharge, rest, and repeat a load or capacity test."
-    return "No test that judges it has failed on a charged battery: rest volts, then a load or capacity test."
+        return NotCondemned.WAS_FLAT
+    return NotCondemned.NOT_TESTED

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from enum import StrEnum
 from functools import lru_cache
 
 import networkx as nx
@@ -18,6 +19,17 @@ DIODE_LEAK_A = 0.5
 """What leaking diodes of a charging machine take, by order of magnitude (common practice)."""
 
 
+class Draws(StrEnum):
+    """Why something could draw while the machine sleeps."""
+
+    NO_SLEEP = "does not sleep"
+    DIODES = "its diodes leak"
+    STUCK_FEED = "what feeds it sticks"
+    ITSELF = "draws by itself"
+    UNDRAWN = "a leak, or something the drawing does not show"
+    BEHIND = "something behind it draws"
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Consumer:
     """Something that can draw while the machine sleeps: `branch` of `element`, hanging at `point`; `usual_a` [A] what a sound one draws
@@ -30,7 +42,7 @@ class Consumer:
     awake_a: float
     weight: float
     boxed: bool
-    why: str
+    why: Draws
 
     @property
     def listed(self) -> bool:
@@ -96,10 +108,6 @@ class FeedTree:
     def consumer_at(self, branch: str) -> int:
         """Number of the consumer of that branch."""
         return next(k for k, c in enumerate(self.consumers) if c.branch == branch)
-
-    def outside_boxes(self) -> frozenset[int]:
-        """Consumers no fuse stands before."""
-        return frozenset(k for k, c in enumerate(self.consumers) if not c.boxed)
 
 
 AWAY_WEIGHT = {"module": 1.0, "relay": 0.6, "switch": 0.5, "leak": 0.25, "diode": 0.5}
@@ -220,18 +228,18 @@ def _unlisted(sheet: Sheet, root: str, stretches: tuple[Stretch, ...]) -> Iterat
         exposed = bool(element) and "exposed" in sheet.element(element).tags
         yield Consumer(
             branch=f"{UNLISTED}{point}", element=element, point=point, usual_a=0.0, awake_a=0.3, boxed=point in fused,
-            weight=AWAY_WEIGHT["leak"] * share * (2.0 if exposed else 1.0), why="a leak, or something the drawing does not show",
+            weight=AWAY_WEIGHT["leak"] * share * (2.0 if exposed else 1.0), why=Draws.UNDRAWN,
         )  # fmt: skip
 
 
-def _why(owner: Element, kind: BranchKind, sticks: bool, network: Network) -> tuple[str, float]:
+def _why(owner: Element, kind: BranchKind, sticks: bool, network: Network) -> tuple[Draws, float]:
     if kind is BranchKind.DRAW:
-        return "does not sleep", AWAY_WEIGHT["module"]
+        return Draws.NO_SLEEP, AWAY_WEIGHT["module"]
     if isinstance(owner, Alternator | Rectifier):
-        return "its diodes leak", AWAY_WEIGHT["diode"]
+        return Draws.DIODES, AWAY_WEIGHT["diode"]
     if sticks:
-        return "what feeds it sticks", AWAY_WEIGHT["relay"]
-    return "draws by itself", AWAY_WEIGHT["switch"]
+        return Draws.STUCK_FEED, AWAY_WEIGHT["relay"]
+    return Draws.ITSELF, AWAY_WEIGHT["switch"]
 
 
 def _way_back(network: Network, rectifier: Rectifier) -> bool:

@@ -70,7 +70,7 @@ def judge_total(total_a: float, limit: Limit, waited_minutes: float | None, slee
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Entry:
+class WayIn:
     """A way to get the meter in: what to do, and what it risks on this machine; `advised` the one to begin with."""
 
     id: str
@@ -87,7 +87,7 @@ def side_by_side(sheet: Sheet) -> bool:
     return len(ends) > 1 and not in_series and sum(b.volts for b in sheet.elements if isinstance(b, Battery)) != sheet.system_v
 
 
-def ways_in(sheet: Sheet, awake_a: float, ground_cables: int) -> tuple[Entry, ...]:
+def ways_in(sheet: Sheet, awake_a: float, ground_cables: int) -> tuple[WayIn, ...]:
     """Clamp, bridge first, series meter; with the draw to expect [A] against the meter's fuse worked out before anything is connected."""
     modules = any(isinstance(e, Module) for e in sheet.elements)
     burst = INRUSH * awake_a
@@ -109,16 +109,16 @@ def ways_in(sheet: Sheet, awake_a: float, ground_cables: int) -> tuple[Entry, ..
         else f"its modules may take {burst:.1f} A as they wake, under the meter's {METER_FUSE_A:g} A fuse"
     )
     return (
-        Entry(
+        WayIn(
             id="clamp", title="Clamp", steps=("Zero the low-current clamp away from cables.", f"Close it {around}."),
             risk="touches nothing; its zero creeps, so zero it again every few minutes", advised=True,
         ),
-        Entry(
+        WayIn(
             id="bridge", title="Bridge first, then open",
             steps=("Clip a fused jumper from post to cable end, then part the clamp.", "Meter on 10 A in parallel to the jumper, then take the jumper off."),
             risk=f"power is never lost; a slip loses it: {resets}", advised=False,
         ),
-        Entry(
+        WayIn(
             id="series", title="Series meter",
             steps=("Doors latched by hand, key out, lamps off.", "10 A range, red lead in the 10 A jack; part the minus clamp and put the meter between."),
             risk=f"{resets}; {fuse}. Never crank, open doors or switch lamps on through it", advised=False,

@@ -7,7 +7,7 @@ import numpy as np
 
 from iron_probe.core.bench.drain.feed_tree import FeedTree
 from iron_probe.core.circuit.network import Floats
-from iron_probe.core.trace.steps import Level, Stairs, find_steps
+from iron_probe.core.trace.steps import Plateau, Stairs, find_steps
 
 HOLDS_S = 300.0
 """A level that lasts this long is steady [s] (common practice)."""
@@ -84,7 +84,7 @@ def sleep_of(stairs: Stairs, limit_a: float, tree: FeedTree | None = None, measu
 def _wakes(stairs: Stairs, first: int, sleep_a: float) -> tuple[Wake, ...]:
     """Runs of levels over the sleep level, after it was first reached."""
     line, step_s = sleep_a + max(AWAKE_SHARE * sleep_a, AWAKE_A), stairs.step_s
-    runs: list[list[Level]] = []
+    runs: list[list[Plateau]] = []
     for level in stairs.levels:
         if level.last <= first or level.mean_a <= line:
             continue

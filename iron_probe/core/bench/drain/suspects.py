@@ -9,7 +9,7 @@ import numpy as np
 
 from iron_probe.core.bench.drain.amps_read import HOLDS_SHARE
 from iron_probe.core.bench.drain.currents import TOTAL, Currents, Taken, Way, row_of
-from iron_probe.core.bench.drain.feed_tree import FeedTree
+from iron_probe.core.bench.drain.feed_tree import Draws, FeedTree
 from iron_probe.core.circuit.elements import Fuse
 from iron_probe.core.circuit.network import Floats
 
@@ -50,14 +50,14 @@ class Named:
 
     where: str
     title: str
-    why: str
+    why: Draws
     least_a: float
     best_a: float
     boxed: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Probe:
+class DrainProbe:
     """A probe to make next: a clamp, fuse drop, pulled fuse or parted plug; bits it tells and minutes it takes; `good_a` what it would carry asleep."""
 
     where: str
@@ -107,8 +107,10 @@ def find_drains(tree: FeedTree, currents: Currents) -> Finding:
 def _named(tree: FeedTree, where: str, least: float, best: float) -> Named:
     if where in tree.behind:
         members = tree.behind[where]
-        title, why = tree.element(where).title, "something behind it draws"
-        return Named(where=where, title=title, why=why, least_a=least, best_a=best, boxed=any(tree.consumers[k].boxed for k in members))
+        title = tree.element(where).title
+        return Named(
+            where=where, title=title, why=Draws.BEHIND, least_a=least, best_a=best, boxed=any(tree.consumers[k].boxed for k in members)
+        )
     consumer = tree.consumers[tree.consumer_at(where)]
     return Named(where=where, title=title_of(tree, where), why=consumer.why, least_a=least, best_a=best, boxed=consumer.boxed)
 
@@ -147,13 +149,13 @@ def title_of(tree: FeedTree, where: str) -> str:
     return tree.sheet.element(consumer.element).title
 
 
-def probes(tree: FeedTree, method: Method = Method.DROP) -> Iterator[Probe]:
+def probes(tree: FeedTree, method: Method = Method.DROP) -> Iterator[DrainProbe]:
     """Every probe the machine offers, by method: clamps on the cables, fuses by drop or pulled, plugs and consumers parted."""
     usual = np.array([c.usual_a for c in tree.consumers])
 
-    def offer(where: str, way: Way, own: float, reach: float) -> Probe:
+    def offer(where: str, way: Way, own: float, reach: float) -> DrainProbe:
         good = float(row_of(tree, where) @ usual)
-        return Probe(where=where, way=way, title=title_of(tree, where), bits=0, minutes=own + reach, good_a=good)
+        return DrainProbe(where=where, way=way, title=title_of(tree, where), bits=0, minutes=own + reach, good_a=good)
 
     minutes = {p: described.minutes for p, described in tree.sheet.points.items()}
     by_fuse = (Way.DROP, NIB_MINUTES) if method is Method.DROP else (Way.PULL, PULL_MINUTES)
@@ -173,7 +175,7 @@ def next_probes(
     method: Method = Method.DROP,
     most: int = 4,
     split: bool = True,
-) -> list[Probe]:
+) -> list[DrainProbe]:
     """The probes worth making; none when the total is not over what sleeps.
 
     `split`: by main cable first, then by box, by fuse and by plug, each as far as it tells, and what tells most a minute within each;
@@ -194,7 +196,7 @@ def next_probes(
         bits = _entropy(below) * open_share
         kept = DISTURBS if probe.way in (Way.PART, Way.PULL) else 1.0
         if bits > (LEAST_SPLIT_BITS if tier[probe.where] < 2 else LEAST_BITS):
-            found = Probe(where=probe.where, way=probe.way, title=probe.title, bits=bits, minutes=probe.minutes, good_a=probe.good_a)
+            found = DrainProbe(where=probe.where, way=probe.way, title=probe.title, bits=bits, minutes=probe.minutes, good_a=probe.good_a)
             worth.append((tier[probe.where], -bits * kept / probe.minutes, found))
     worth.sort(key=lambda w: w[:2] if split else w[1:2])
     return [probe for *_, probe in worth[:most]]

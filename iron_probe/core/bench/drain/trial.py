@@ -9,7 +9,7 @@ from iron_probe.core.bench.drain.amps_read import Interval, amps_of_drop, clamp_
 from iron_probe.core.bench.drain.currents import TOTAL, Taken, Way, solve_currents
 from iron_probe.core.bench.drain.feed_tree import FeedTree, feed_tree, usual_total_a
 from iron_probe.core.bench.drain.limits import side_by_side
-from iron_probe.core.bench.drain.suspects import Finding, Method, Probe, find_drains, next_probes, probes
+from iron_probe.core.bench.drain.suspects import DrainProbe, Finding, Method, find_drains, next_probes, probes
 from iron_probe.core.bench.drain.validity import Checked, Moment, at_level, check_sweep
 from iron_probe.core.circuit.elements import Alternator, Fuse, Module, Relay, Switch
 from iron_probe.core.circuit.network import LEAK, Floats, Network
@@ -172,7 +172,7 @@ class Sweep:
         self._keep(TOTAL, Way.CLAMP, clamp_amps(shown, CLAMP_STEP_A))
         return shown
 
-    def probe(self, probe: Probe) -> None:
+    def probe(self, probe: DrainProbe) -> None:
         """Make a probe, with the total before and after it."""
         if not self.totals or 60 * self.minutes - self.totals[-1].at_s > 1:
             self.total()
@@ -214,22 +214,22 @@ class Sweep:
         return at_level(self.checked(), self.totals, self.limit_a, 0.0)
 
 
-Choose = Callable[[FeedTree, Sweep, Finding, Sequence[Taken]], Probe | None]
+Choose = Callable[[FeedTree, Sweep, Finding, Sequence[Taken]], DrainProbe | None]
 
 
-def best_value(tree: FeedTree, sweep: Sweep, finding: Finding, taken: Sequence[Taken]) -> Probe | None:
+def best_value(tree: FeedTree, sweep: Sweep, finding: Finding, taken: Sequence[Taken]) -> DrainProbe | None:
     """What tells most a minute."""
     found = next_probes(tree, solve_currents(tree, taken), finding, taken, split=False)
     return found[0] if found else None
 
 
-def splits_first(tree: FeedTree, sweep: Sweep, finding: Finding, taken: Sequence[Taken]) -> Probe | None:
+def splits_first(tree: FeedTree, sweep: Sweep, finding: Finding, taken: Sequence[Taken]) -> DrainProbe | None:
     """Main cable, box, fuse, plug, as far as each tells."""
     found = next_probes(tree, solve_currents(tree, taken), finding, taken)
     return found[0] if found else None
 
 
-def pull_in_order(tree: FeedTree, sweep: Sweep, finding: Finding, taken: Sequence[Taken]) -> Probe | None:
+def pull_in_order(tree: FeedTree, sweep: Sweep, finding: Finding, taken: Sequence[Taken]) -> DrainProbe | None:
     """Fuses pulled in box order; behind the first that takes the total down, its consumers one after the other."""
     done = {t.where for t in taken}
     offered = list(probes(tree, Method.PULL))

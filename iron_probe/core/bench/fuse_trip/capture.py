@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from enum import StrEnum
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -24,6 +25,14 @@ CEILING_RUN = 4
 """So many samples in a row at the greatest value are the clamp's ceiling."""
 
 
+class BranchWord(StrEnum):
+    """What a branch did as the fuse opened."""
+
+    RAN_AWAY = "ran away"
+    CARRIES = "carries"
+    CLEARED = "cleared"
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BranchAtTrip:
     """A branch: its title, current before and at the opening [A] (`at_least` when the clamp was at its ceiling), I²t of the surge [A²s],
@@ -34,7 +43,7 @@ class BranchAtTrip:
     at_trip_a: float
     at_least: bool
     i2t: float
-    word: str
+    word: BranchWord
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -77,7 +86,7 @@ def read_trip(volts: ArrayLike, branches: Mapping[str, ArrayLike], step_s: float
     worded = tuple(
         BranchAtTrip(
             title=b.title, before_a=b.before_a, at_trip_a=b.at_trip_a, at_least=b.at_least, i2t=b.i2t,
-            word="ran away" if k == runaway else "cleared" if rises[k] <= CLEARED_SHARE * rating_a else "carries",
+            word=BranchWord.RAN_AWAY if k == runaway else BranchWord.CLEARED if rises[k] <= CLEARED_SHARE * rating_a else BranchWord.CARRIES,
         )
         for k, b in enumerate(read)
     )  # fmt: skip
@@ -120,5 +129,10 @@ def _branch(title: str, flow: Floats, start: int, opened: int, last: int, step_s
     runs = np.diff(np.flatnonzero(np.diff(np.concatenate([[0], at_top.astype(np.int8), [0]]))))[::2]
     at_least = bool(len(runs) and runs.max() >= CEILING_RUN and top > before + CLEARED_SHARE * rating_a and at_top[-last:].any())
     return BranchAtTrip(
-        title=title, before_a=before, at_trip_a=peak, at_least=at_least, i2t=float((flow[start:opened] ** 2).sum() * step_s), word=""
+        title=title,
+        before_a=before,
+        at_trip_a=peak,
+        at_least=at_least,
+        i2t=float((flow[start:opened] ** 2).sum() * step_s),
+        word=BranchWord.CARRIES,
     )

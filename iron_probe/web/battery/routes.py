@@ -1,0 +1,83 @@
+"""The battery card: rest, tester, cranking, load and capacity, each judged with its limit; how long it lasts; charging it up."""
+
+from datetime import timedelta
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import RedirectResponse
+
+from iron_probe.core.bench.battery.card import TESTS
+from iron_probe.core.errors import IronProbeError, ReadingError
+from iron_probe.core.job.fits import PAIR
+from iron_probe.core.job.job import TECHNICIAN
+from iron_probe.core.job.lines import TestLine, WaitLine, WithdrawLine
+from iron_probe.store.tables import now
+from iron_probe.web.battery.page import battery_page
+from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, is_fragment, templates
+from iron_probe.web.screen import Screen
+from iron_probe.work.logs import append, job_log
+
+router = APIRouter()
+SCREEN = Screen(name="battery", path="/battery", title="Battery")
+LONGEST = 20_000
+FIELDS = (
+    "volts", "temp", "hours_since", "bled", "charger", "first", "second", "how", "measured", "measured_as", "rated", "rated_as", "mohm",
+    "posts", "clamps", "amps", "rest", "points", "load", "ah",
+)  # fmt: skip
+
+
+@router.get("/jobs/{number}/battery")
+def card(request: Request, job: CurrentJob, db: Db, b: str = "", draw: str = "", hours: str = "", charger: str = "") -> Response:
+    """The card of one battery; draw, hours and charger current in the address answer the two calculators."""
+    asked = {"draw": draw[:40], "hours": hours[:40], "charger": charger[:40]}
+    page = battery_page(job, job_log(db, job), b, asked)
+    return templates.TemplateResponse(request, "battery/_battery.html" if is_fragment(request) else "battery/battery.html", {"page": page})
+
+
+@router.post("/jobs/{number}/battery")
+def log_test(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """Keep a test as typed, with the readings it leaves; or say in its place why it cannot be taken."""
+    log = job_log(db, job)
+    name, kind = field(form, "battery"), field(form, "test")
+    typed = {k: field(form, k)[:LONGEST] for k in FIELDS if field(form, k)}
+    page = battery_page(job, log, name)
+    if kind not in TESTS:
+        raise ReadingError(f"“{kind[:40]}” is not a battery test; there are {', '.join(TESTS)}")
+    try:
+        entry = page.card.judge(kind, typed)
+        subject = PAIR if kind == "pair" else page.card.battery.id
+        line = TestLine(screen="battery", subject=subject, test=kind, typed=typed, readings=list(entry.readings))
+        append(db, job, TECHNICIAN, line, entry_id=entry_id(form))
+    except IronProbeError as error:
+        page = battery_page(job, log, name, refused=(kind, typed, str(error)))
+        return templates.TemplateResponse(
+            request, "battery/_battery.html" if is_fragment(request) else "battery/battery.html", {"page": page}, status_code=422
+        )
+    return _again(request, job, db, page.card.battery.id)
+
+
+@router.post("/jobs/{number}/battery/withdraw")
+def withdraw(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """Take a test back, its readings with it."""
+    log = job_log(db, job)
+    known = {str(kept.id): kept.id for kept, _ in log.tests("battery")}
+    if field(form, "entry") in known:
+        append(db, job, TECHNICIAN, WithdrawLine(entry=known[field(form, "entry")]), entry_id=entry_id(form))
+    return _again(request, job, db, field(form, "battery"))
+
+
+@router.post("/jobs/{number}/battery/wait")
+def wait(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """Put the charge plan on the clock: when to measure again."""
+    asked = {"charger": field(form, "charger")[:40]}
+    page = battery_page(job, job_log(db, job), field(form, "battery"), asked)
+    if page.plan is None:
+        return templates.TemplateResponse(request, "battery/battery.html", {"page": page}, status_code=422)
+    text = f"{page.card.battery.title} on the charger at {page.plan.amps:.0f} A, then rest; measure it again"
+    append(db, job, TECHNICIAN, WaitLine(text=text, until=now() + timedelta(hours=page.plan.measure_hours)), entry_id=entry_id(form))
+    return _again(request, job, db, page.card.battery.id)
+
+
+def _again(request: Request, job: CurrentJob, db: Db, battery: str) -> Response:
+    if not is_fragment(request):
+        return RedirectResponse(f"/jobs/{job.number}/battery?b={battery}", status_code=303)
+    return templates.TemplateResponse(request, "battery/_battery.html", {"page": battery_page(job, job_log(db, job), battery)})

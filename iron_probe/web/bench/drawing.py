@@ -1,0 +1,31 @@
+"""The feed map of each sheet: laid out once, its ink drawn once for each operating state."""
+
+from markupsafe import Markup
+
+from iron_probe.core.circuit.network import SheetKey, network_of
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.draw.feed_map import FeedMap, lay_out
+from iron_probe.core.draw.starting_side import starting_side
+from iron_probe.core.kept import Kept
+from iron_probe.core.solve.operate import solve_state
+from iron_probe.web.page import templates
+
+_maps: Kept[SheetKey, FeedMap] = Kept("maps", 128)
+_inks: Kept[tuple[SheetKey, str], Markup] = Kept("inks", 256)
+
+
+def map_of(sheet: Sheet) -> FeedMap:
+    """Coordinates of a sheet's map."""
+    return _maps.get(SheetKey(sheet), lambda: lay_out(network_of(starting_side(sheet))))
+
+
+def ink_of(sheet: Sheet, state: str) -> Markup:
+    """The wires and symbols of a sheet's map, with switches and contacts as a sound machine has them in that state."""
+
+    def draw() -> Markup:
+        network = network_of(sheet)
+        solved = solve_state(network, state)
+        closed = {name: bool(solved.closed[number, 0]) for name, number in network.branch_row.items()}
+        return Markup(templates.get_template("bench/_ink.html").render(d=map_of(sheet), sheet=sheet, closed=closed))
+
+    return _inks.get((SheetKey(sheet), state), draw)

@@ -1,0 +1,251 @@
+"""What the Bench shows, gathered: the drawing, the field, the expected value, the next probe, the evidence."""
+
+from dataclasses import dataclass
+
+from markupsafe import Markup
+from starlette.datastructures import FormData
+
+from iron_probe.core.bench.allowance import SCHOOLS, School
+from iron_probe.core.bench.drop import JudgedDrop
+from iron_probe.core.bench.drop_board import good_machine
+from iron_probe.core.circuit.elements import Battery
+from iron_probe.core.circuit.network import branch_id
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, OF_PART, UNIT, Instrument, Reading
+from iron_probe.core.diagnose.next_test import ORDER_REASON, Order
+from iron_probe.core.diagnose.scope import Scope, states_of
+from iron_probe.core.draw.drop_bars import DropBar, drop_bars
+from iron_probe.core.draw.feed_map import FeedMap
+from iron_probe.core.draw.stair import StairPicture, draw_stair
+from iron_probe.core.job.fold import JobLog, LoggedReading
+from iron_probe.core.job.job import Job
+from iron_probe.core.solve.solution import Symptom
+from iron_probe.web.bench.drawing import ink_of, map_of
+from iron_probe.web.page import field
+from iron_probe.work.drop_work import Work, work_of
+from iron_probe.work.verdicts import Verdicts, ready_or_why, verdicts, would_read
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Typed:
+    """What the field holds: from the address, or from a form that was refused."""
+
+    red: str = ""
+    black: str = ""
+    branch: str = ""
+    state: str = ""
+    instrument: str = ""
+    value: str = ""
+    word: str = ""
+    amps: str = ""
+    corrects: str = ""
+    same_crank: bool = False
+    disturbed: bool = False
+    told: bool = False
+
+    @staticmethod
+    def of(form: FormData) -> "Typed":
+        """Everything a refused form held, so that nothing typed is lost."""
+
+        def text(name: str) -> str:
+            return field(form, name)[:200]
+
+        return Typed(
+            red=text("red"), black=text("black"), branch=text("branch"), state=text("state"), instrument=text("instrument"),
+            value=text("value"), word=text("word"), amps=text("amps"), corrects=text("corrects"),
+            same_crank=bool(text("same_crank")), disturbed=bool(text("disturbed")), told=bool(text("told")),
+        )  # fmt: skip
+
+    @staticmethod
+    def correcting(old: LoggedReading) -> "Typed":
+        """The field filled with a reading that is to be corrected."""
+        r = old.reading
+        return Typed(
+            red=r.red or "", black=r.black or "", branch=r.branch or "", state=r.state, instrument=r.instrument.value,
+            value=old.typed if r.value is not None else "", word=r.word or "", amps="" if r.amps is None else f"{r.amps:g}",
+            corrects=str(old.id), same_crank=True, disturbed=r.disturbed, told=r.told,
+        )  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Leads:
+    """Where the leads are, and what a good machine shows there: nominal and band in the instrument's SI unit, None where it cannot be said."""
+
+    instrument: Instrument
+    red: str
+    black: str
+    branch: str
+    state: str
+    good: float | None
+    low: float
+    high: float
+    floating: bool
+    cautions: tuple[str, ...]
+    unit: str
+    by_suspect: tuple[tuple[str, float], ...] = ()
+    word: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BenchPage:
+    """The whole context of the Bench."""
+
+    job: Job
+    work: Work
+    typed: Typed
+    probe: Leads
+    wrong: str
+    drawing: FeedMap
+    bars: tuple[DropBar, ...]
+    stair: StairPicture | None
+    instruments: tuple[Instrument, ...]
+    symptoms: tuple[Symptom, ...]
+    schools: dict[School, str]
+    branches: tuple[tuple[str, str], ...]
+    ink: Markup
+    verdicts: Verdicts | None
+    prepared: bool
+    unready: str
+    orders: dict[Order, str]
+
+    @property
+    def states(self) -> tuple[str, ...]:
+        """The states of starting work; one of the charge board's only while the leads stand in it."""
+        offered = states_of(self.sheet, Scope.STARTING)
+        return offered if self.probe.state in offered else (*offered, self.probe.state)
+
+    @property
+    def map_room(self) -> float:
+        """Rows to leave above and below the drawing for the dimension lines."""
+        far = max((abs(b.y) if b.y < 0 else b.y - self.drawing.rows for b in self.bars), default=0.0)
+        return max(far + 0.3, 0.75)
+
+    @property
+    def judged(self) -> dict[int, JudgedDrop]:
+        """The judged drops by the number of their reading."""
+        return {j.reading.number: j for j in self.work.board.judged} if self.work.board else {}
+
+    @property
+    def recent(self) -> tuple[LoggedReading, ...]:
+        """The newest readings, newest first."""
+        return self.log.readings[: -SHOWN - 1 : -1]
+
+    @property
+    def older(self) -> int:
+        """Readings before those."""
+        return max(len(self.log.readings) - SHOWN, 0)
+
+    @property
+    def log(self) -> JobLog:
+        return self.work.log
+
+    @property
+    def sheet(self) -> Sheet:
+        return self.work.sheet
+
+
+SHOWN = 60
+"""Readings in the evidence list; the report has all."""
+OFFERED = tuple(i for i in Instrument if i not in (*OF_PART, *FORCED, Instrument.AC_VOLTS))
+"""Instruments in the field; the battery card and the charge board take the others."""
+
+
+def probe_part(sheet: Sheet, job: Job, typed: Typed, log: JobLog, found: Verdicts | None = None, *, weigh: bool = True) -> Leads:
+    """The leads as asked for, with what is unknown left out, and what a good machine and the leading suspects would show."""
+    state = typed.state if typed.state in sheet.states else next(iter(sheet.states))
+    instrument = Instrument(typed.instrument) if typed.instrument in {i.value for i in OFFERED} else Instrument.VOLTMETER
+    red = typed.red if typed.red in sheet.points else ""
+    black = typed.black if typed.black in sheet.points else ""
+    good = good_machine(sheet, state, job.conditions)
+    branch = typed.branch if typed.branch in good.network.branch_row else next((e.id for e in sheet.elements if isinstance(e, Battery)), "")
+    band: tuple[float | None, float, float] = (None, 0.0, 0.0)
+    floating = False
+    if instrument is Instrument.CLAMP and branch:
+        nominal, low, high = good.expected_amps(branch)
+        band = (abs(nominal), min(abs(low), abs(high)), max(abs(low), abs(high)))
+    elif instrument is Instrument.VOLTMETER and red and black and red != black:
+        band = good.expected(red, black)
+        floating = bool(good.solution.floating(red)[0] or good.solution.floating(black)[0])
+    cautions = [
+        *sheet.states[state].cautions,
+        *(["bridge"] if instrument in BRIDGES else []),
+        *(["battery"] if instrument is Instrument.LOAD else []),
+    ]
+    return Leads(
+        instrument=instrument, red=red, black=black, branch=branch, state=state, good=band[0], low=band[1], high=band[2],
+        floating=floating, cautions=tuple(cautions), unit=UNIT.get(instrument, ""),
+        by_suspect=_by_suspect(job, log, instrument, red, black, branch, state, found) if weigh else (),
+    )  # fmt: skip
+
+
+def bench_page(job: Job, log: JobLog, typed: Typed, wrong: str = "", *, weigh: bool = True) -> BenchPage:
+    """Gather the Bench of a job; with nothing asked for, the leads stand at the next place to measure.
+
+    Without `weigh` the engine's word is left for the page to ask for, so that logging answers at once.
+    """
+    work = work_of(job, log)
+    sheet, board = work.sheet, work.board
+    engine, unready = ready_or_why(job)
+    found = verdicts(job, log, engine) if engine and weigh else None
+    if not (typed.red or typed.black or typed.state or typed.instrument or wrong):
+        typed = _at_next(work, found)
+    drawing = map_of(sheet)
+    network = good_machine(sheet, next(iter(sheet.states)), work.conditions).network
+    probe = probe_part(sheet, job, typed, log, found, weigh=weigh)
+    return BenchPage(
+        job=job,
+        work=work,
+        typed=typed,
+        probe=probe,
+        wrong=wrong,
+        drawing=drawing,
+        bars=drop_bars(drawing, board.judged, board.sides) if board else (),
+        stair=draw_stair(board.stair, len(board.sides[0].points)) if board else None,
+        instruments=OFFERED,
+        symptoms=tuple(Symptom),
+        schools={s: SCHOOLS[s].reason if s in SCHOOLS else "the sheet's own figures, where its maker gives them" for s in School},
+        branches=tuple(
+            (branch_id(o, b), o.title + (f", {b.name}" if b.name else "")) for o, b in zip(network.owners, network.branches, strict=True)
+        ),
+        ink=ink_of(sheet, probe.state),
+        verdicts=found,
+        prepared=engine is not None,
+        unready=unready,
+        orders=dict(ORDER_REASON),
+    )
+
+
+def _at_next(work: Work, found: Verdicts | None) -> Typed:
+    """The leads at the next place to measure: what a repair still owes, else the engine's test, else the drop log's."""
+    crank = work.sheet.cranking_state() or ""
+    if work.owed:
+        return Typed(red=work.owed[0].red, black=work.owed[0].black, state=crank, instrument=Instrument.VOLTMETER.value)
+    if found and found.tests:
+        r = found.tests[0].reading
+        return Typed(red=r.red or "", black=r.black or "", branch=r.branch or "", state=r.state, instrument=r.instrument.value)
+    board = work.board
+    if board is None:
+        return Typed(
+            red=work.sheet.plus, black=work.sheet.minus, state=next(iter(work.sheet.states)), instrument=Instrument.VOLTMETER.value
+        )
+    step = (board.next.red, board.next.black) if board.next else ("", "")
+    return Typed(red=step[0], black=step[1], state=crank, instrument=Instrument.VOLTMETER.value)
+
+
+def _by_suspect(
+    job: Job, log: JobLog, instrument: Instrument, red: str, black: str, branch: str, state: str, found: Verdicts | None
+) -> tuple[tuple[str, float], ...]:
+    """What the leading suspects would show at the leads as they stand."""
+    engine = ready_or_why(job)[0]
+    if engine is None or instrument not in (Instrument.VOLTMETER, Instrument.CLAMP, Instrument.EYES, Instrument.LOAD):
+        return ()
+    if instrument is Instrument.CLAMP:
+        reading = Reading(instrument=instrument, branch=branch, state=state, value=0.0)
+    elif instrument is Instrument.EYES:
+        reading = Reading(instrument=instrument, state=state, word="nothing")
+    elif red and black and red != black:
+        reading = Reading(instrument=instrument, red=red, black=black, state=state, value=0.0)
+    else:
+        return ()
+    found = found or verdicts(job, log, engine)
+    return tuple(would_read(engine, found.posterior, reading, [s.element for s in found.posterior.suspects[:3]]))

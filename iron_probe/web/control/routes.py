@@ -1,0 +1,99 @@
+"""The control side of a no-crank: interlock chain, relay pins, switch tables, module checks, codes noted by hand."""
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import RedirectResponse
+
+from iron_probe.core.bench.control.module_checks import LowLine, find_check, judge_check, reading_of
+from iron_probe.core.circuit.elements import Module, Relay, Solenoid, Switch
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.errors import IronProbeError, SolveError
+from iron_probe.core.job.job import TECHNICIAN
+from iron_probe.core.job.lines import CodeLine, TestLine, WithdrawLine
+from iron_probe.web.bench.routes import log_reading_of
+from iron_probe.web.control.page import control_page
+from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, not_offered, templates
+from iron_probe.web.screen import Screen
+from iron_probe.work.logs import append, job_log
+
+router = APIRouter()
+
+
+def no_control(sheet: Sheet) -> str:
+    """Why a sheet has no control side."""
+    commanded = any(isinstance(e, Switch | Relay | Module | Solenoid) for e in sheet.elements)
+    return "" if commanded else "there is no switch, relay or module on this circuit."
+
+
+SCREEN = Screen(name="control", path="/control", title="Control side", refuses=no_control)
+
+
+@router.get("/jobs/{number}/control")
+def control(request: Request, job: CurrentJob, db: Db) -> Response:
+    """The control side of a job's machine."""
+    if refused := not_offered(request, job, SCREEN):
+        return refused
+    return templates.TemplateResponse(request, "control/control.html", {"page": control_page(job, job_log(db, job))})
+
+
+def _refuse(request: Request, job: CurrentJob, db: Db, error: Exception, form: Form) -> Response:
+    page = control_page(job, job_log(db, job), str(error), field(form, "at"), field(form, "value"))
+    return templates.TemplateResponse(request, "control/control.html", {"page": page}, status_code=422)
+
+
+def _back(job: CurrentJob, form: Form) -> Response:
+    return RedirectResponse(f"/jobs/{job.number}/control#{field(form, 'at')}", status_code=303)
+
+
+@router.post("/jobs/{number}/control/readings")
+def log_step(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """A reading taken at the pins or terminals: one on the circuit like any other."""
+    try:
+        log_reading_of(db, job, form)
+    except IronProbeError as error:
+        return _refuse(request, job, db, error, form)
+    return _back(job, form)
+
+
+@router.post("/jobs/{number}/control/checks")
+def log_check(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """A module check, judged with its limit; feed and ground drops are readings on the circuit too."""
+    sheet = job.sheet
+    try:
+        module = sheet.element(field(form, "module"))
+        check = find_check(field(form, "check"))
+        if not isinstance(module, Module if check.of == "module" else Relay):
+            raise SolveError(f"{module.title} is no {check.of}")
+        low = LowLine(field(form, "low_line")) if field(form, "low_line") in {s.value for s in LowLine} else LowLine.TWO
+        value, _ = judge_check(check, field(form, "value"), float(sheet.system_v), low)
+        reading = reading_of(check, module, sheet, value) if isinstance(module, Module) else None
+        typed = {"value": field(form, "value"), "low_line": low.value}
+        line = TestLine(screen="check", subject=module.id, test=check.id, typed=typed, readings=[reading] if reading else [])
+        append(db, job, TECHNICIAN, line, entry_id=entry_id(form))
+    except IronProbeError as error:
+        return _refuse(request, job, db, error, form)
+    return _back(job, form)
+
+
+@router.post("/jobs/{number}/control/codes")
+def log_code(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """Note a code by hand; it raises the parts it names and proves nothing."""
+    code = field(form, "code")[:20].upper()
+    known = {e.id for e in job.sheet.elements}
+    elements = [e for e in form.getlist("elements") if isinstance(e, str) and e in known]
+    if not code:
+        return _refuse(request, job, db, SolveError("Enter the code as the tool shows it, with letter and digits."), form)
+    line = CodeLine(
+        code=code, text=field(form, "text")[:200], module=field(form, "module")[:60], active=bool(field(form, "active")), elements=elements
+    )
+    append(db, job, TECHNICIAN, line, entry_id=entry_id(form))
+    return _back(job, form)
+
+
+@router.post("/jobs/{number}/control/withdraw")
+def withdraw(job: CurrentJob, db: Db, form: Form) -> Response:
+    """Take a code or a check back."""
+    log = job_log(db, job)
+    known = {str(k.id): k.id for k in log.others}
+    if field(form, "entry") in known:
+        append(db, job, TECHNICIAN, WithdrawLine(entry=known[field(form, "entry")]), entry_id=entry_id(form))
+    return _back(job, form)

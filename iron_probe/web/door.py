@@ -1,0 +1,93 @@
+"""What every request passes: whom it is for, a token for its forms, a limit to its waiting, safety headers on its answer."""
+
+import asyncio
+import contextlib
+from collections.abc import Awaitable
+from urllib.parse import urlsplit
+
+from starlette.datastructures import Headers, MutableHeaders
+from starlette.requests import Request
+from starlette.responses import PlainTextResponse
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from iron_probe.web.csrf import COOKIE, Tokens
+
+POLICY = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'; manifest-src 'self'"
+LOOPBACK = ("127.0.0.1", "localhost", "[::1]", "testserver")
+ANSWER_WITHIN_S = 15.0
+"""An answer that has not begun after so long [s] is given up with a word to wait: the database may be frozen. Uploads are let be."""
+WAIT = (
+    "<!doctype html><html lang=en><meta charset=utf-8><title>Wait</title><h1>Wait: no answer in time</h1>"
+    "<p>The app or its database is very slow just now. Go back: what you typed is still in the form, and sending it again writes it once.</p>"
+)
+
+
+class Door:
+    """The one middleware, as plain ASGI: it costs microseconds."""
+
+    def __init__(self, app: ASGIApp, tokens: Tokens, hosts: tuple[str, ...]) -> None:
+        self.app, self.tokens, self.hosts = app, tokens, (*LOOPBACK, *hosts)
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Let a request in, or refuse it at the door."""
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        headers = Headers(scope=scope)
+        host = headers.get("host", "")
+        name = host.rsplit(":", 1)[0] if not host.endswith("]") else host
+        if name not in self.hosts:
+            told = f"This app does not answer to the name “{host[:60]}”. Open it by its own address, or name it in IRON_PROBE_HOSTS.\n"
+            await PlainTextResponse(told, status_code=421)(scope, receive, send)
+            return
+        origin = headers.get("origin", "")
+        if scope["method"] not in ("GET", "HEAD", "OPTIONS") and origin and urlsplit(origin).netloc != host:
+            await PlainTextResponse("Another site may not write here. Nothing was saved.\n", status_code=403)(scope, receive, send)
+            return
+        token, fresh = self.tokens.of(Request(scope))
+        scope.setdefault("state", {})["csrf"] = token
+        static = scope["path"].startswith("/static")
+        began = asyncio.Event()
+
+        async def outward(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                began.set()
+                answer = MutableHeaders(scope=message)
+                answer["Content-Security-Policy"] = POLICY
+                answer["X-Content-Type-Options"] = "nosniff"
+                answer["Referrer-Policy"] = "same-origin"
+                if not static:
+                    answer.setdefault("Cache-Control", "no-store")
+                if fresh and not static:
+                    answer.append("Set-Cookie", f"{COOKIE}={token}; HttpOnly; Path=/; SameSite=strict")
+            await send(message)
+
+        if int(headers.get("content-length", "0") or 0) > 1_000_000 or static or scope["path"].startswith("/api/"):
+            await self.app(scope, receive, outward)
+            return
+        await self._in_time(scope, receive, outward, began)
+
+    async def _in_time(self, scope: Scope, receive: Receive, outward: Send, began: asyncio.Event) -> None:
+        given_up = False
+
+        async def unless_given_up(message: Message) -> None:
+            if not given_up:
+                await outward(message)
+
+        answer = asyncio.create_task(_run(self.app(scope, receive, unless_given_up)))
+        done, _ = await asyncio.wait({answer}, timeout=ANSWER_WITHIN_S)
+        if not done and not began.is_set():
+            given_up = True
+            answer.add_done_callback(lambda task: task.cancelled() or task.exception())
+            with contextlib.suppress(Exception):
+                await _wait_page()(scope, receive, outward)
+            return
+        await answer
+
+
+async def _run(answer: Awaitable[None]) -> None:
+    await answer
+
+
+def _wait_page() -> PlainTextResponse:
+    return PlainTextResponse(WAIT, status_code=503, media_type="text/html", headers={"Retry-After": "5"})

@@ -1,0 +1,118 @@
+"""What the pages of a machine show: its circuit drawn, its versions and jobs, and which screens the circuit supports."""
+
+import difflib
+from collections.abc import Sequence
+from dataclasses import dataclass
+from uuid import UUID
+
+from markupsafe import Markup
+from sqlmodel import Session
+from starlette.datastructures import FormData
+
+from iron_probe.core.circuit.battery import CHEMISTRIES
+from iron_probe.core.circuit.fuse_boxes import Box, boxes_of
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.draw.feed_map import FeedMap
+from iron_probe.core.errors import Mistake, SheetError
+from iron_probe.core.whole_sheet import read_whole_sheet
+from iron_probe.store import queries
+from iron_probe.store.tables import JobRow, MachineRow, SheetVersion
+from iron_probe.web.bench.drawing import ink_of, map_of
+from iron_probe.web.page import field
+from iron_probe.web.screen import Screen
+from iron_probe.work.machines import NewMachine
+from iron_probe.work.sheets import sheet_of
+
+LONGEST_NAME, LONGEST_KIND, LONGEST_PLATE = 80, 60, 60
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MachinePage:
+    """A machine as its page shows it, on the version `shown`."""
+
+    machine: MachineRow
+    versions: Sequence[SheetVersion]
+    shown: SheetVersion
+    sheet: Sheet
+    drawing: FeedMap
+    ink: Markup
+    boxes: tuple[Box, ...]
+    jobs: Sequence[JobRow]
+    not_offered: tuple[tuple[str, str], ...]
+
+
+def machine_page(session: Session, machine: MachineRow, screens: Sequence[Screen], version: int = 0) -> MachinePage:
+    """Gather a machine's page; the newest version where none is named."""
+    versions = queries.versions_of(session, machine.id)
+    shown = next((v for v in versions if v.number == version), versions[0])
+    sheet = sheet_of(session, shown.content_hash)
+    refused = tuple((s.title, why) for s in screens if (why := s.refuses(sheet)))
+    return MachinePage(
+        machine=machine, versions=versions, shown=shown, sheet=sheet, drawing=map_of(sheet), ink=ink_of(sheet, next(iter(sheet.states))), boxes=boxes_of(sheet),
+        jobs=queries.jobs_of(session, machine.id), not_offered=refused,
+    )  # fmt: skip
+
+
+def checked(text: str) -> tuple[Sheet | None, list[Mistake]]:
+    """A sheet's text read whole: the sheet, or everything that is wrong with it."""
+    try:
+        return read_whole_sheet(text), []
+    except SheetError as error:
+        return None, error.mistakes
+
+
+@dataclass(frozen=True, slots=True)
+class DiffLine:
+    """A line of a difference: what became of it (added, gone, same, place) and its text."""
+
+    what: str
+    text: str
+
+
+def difference(before: str, after: str) -> list[DiffLine]:
+    """What changed from one text to the other, with two lines around each change."""
+    words = {"+": "added", "-": "gone", "@": "place"}
+    lines = difflib.unified_diff(before.splitlines(), after.splitlines(), n=2, lineterm="")
+    return [
+        DiffLine(words.get(line[:1], "same"), line if line.startswith("@") else line[1:])
+        for line in lines
+        if not line.startswith(("+++", "---"))
+    ]
+
+
+def read_machine(form: FormData, machine_id: UUID) -> tuple[NewMachine, dict[str, str]]:
+    """What a form says of a machine, and a word for each field that cannot be taken."""
+    wrong: dict[str, str] = {}
+
+    def text(name: str, label: str, most: int) -> str:
+        said = field(form, name)
+        if len(said) > most:
+            wrong[name] = f"{label}: {len(said):,} characters; at most {most} fit here. Shorten it; nothing was lost."
+        return said
+
+    def number(name: str, label: str, most: float) -> float | None:
+        said = field(form, name).replace(",", ".").replace(" ", "")
+        if not said:
+            return None
+        try:
+            value = float(said)
+        except ValueError:
+            value = -1.0
+        if not 0 <= value <= most:
+            wrong[name] = f"{label} is a number from 0 to {most:,.0f}, such as 1250; leave it empty where it is not known."
+            return None
+        return value
+
+    name = text("name", "Name", LONGEST_NAME)
+    if not name:
+        wrong["name"] = "Give the machine a name or number you will know it by, such as “Bus 4”."
+    battery: dict[str, object] = {"ah": number("battery_ah", "Battery Ah", 2000), "cca": number("battery_cca", "Battery CCA", 3000)}
+    chemistry, fitted = field(form, "battery_chemistry"), field(form, "battery_fitted")
+    if chemistry and chemistry not in CHEMISTRIES:
+        wrong["battery_chemistry"] = f"Choose one of {', '.join(CHEMISTRIES)}, or leave it as the sheet says."
+    battery |= {"chemistry": chemistry or None, "fitted_on": fitted[:10] or None}
+    made = NewMachine(
+        id=machine_id, name=name, kind=text("kind", "Kind", LONGEST_KIND), plate=text("plate", "Plate, hull or serial number", LONGEST_PLATE),
+        hours=number("hours", "Hours", 1e6), km=number("km", "Kilometres", 1e7), battery={k: v for k, v in battery.items() if v is not None},
+    )  # fmt: skip
+    return made, wrong

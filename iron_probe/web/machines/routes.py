@@ -1,0 +1,165 @@
+"""Machines of the yard: brought in, looked at, their circuit edited as text and kept in versions."""
+
+from typing import Annotated
+from urllib.parse import quote
+
+from fastapi import APIRouter, Depends, HTTPException, Request, Response
+from fastapi.responses import PlainTextResponse, RedirectResponse
+from sqlmodel import Session
+from starlette.datastructures import FormData, UploadFile
+
+from iron_probe.core.circuit.read_sheet import MOST_BYTES
+from iron_probe.core.errors import Mistake
+from iron_probe.core.job.job import TECHNICIAN
+from iron_probe.machines import load_sheet, sheet_ids, sheet_text
+from iron_probe.store import queries
+from iron_probe.store.tables import MachineRow
+from iron_probe.web.machines.page import checked, difference, machine_page, read_machine
+from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
+from iron_probe.work.machines import bring_in, change_machine, new_version
+
+router = APIRouter()
+
+
+def machine_of_path(number: int, db: Db) -> MachineRow:
+    """The machine of the path; 404 with a clear word when there is none."""
+    machine = queries.find_machine(db, number)
+    if machine is None:
+        raise HTTPException(404, f"The yard has no machine {number}. Machines lists them all.")
+    return machine
+
+
+Machine = Annotated[MachineRow, Depends(machine_of_path)]
+
+
+@router.get("/machines")
+def listed(request: Request, db: Db) -> Response:
+    """The machines of the yard."""
+    return templates.TemplateResponse(request, "machines/machines.html", {"machines": queries.machines(db)})
+
+
+@router.get("/machines/of/{number}")
+def of_job(job: CurrentJob, db: Db) -> Response:
+    """The machine of a job, on the version the job is pinned to."""
+    machine = db.get_one(MachineRow, job.pinned.machine_id)
+    return RedirectResponse(f"/machines/{machine.number}?version={job.pinned.number}", status_code=307)
+
+
+@router.get("/machines/new")
+def new(request: Request, start: str = "") -> Response:
+    """The form to bring a machine in with a sheet of one's own, or one begun from a shipped sheet."""
+    text = sheet_text(start) if start in sheet_ids() else ""
+    return _new_page(request, {"start": start, "text": text}, {}, [])
+
+
+def _new_page(request: Request, said: dict[str, str], wrong: dict[str, str], mistakes: list[Mistake], status: int = 200) -> Response:
+    context = {"said": said, "wrong": wrong, "mistakes": mistakes, "sheets": [load_sheet(i) for i in sheet_ids()]}
+    return templates.TemplateResponse(request, "machines/new.html", context, status_code=status)
+
+
+def _text_of(form: FormData) -> str:
+    """The sheet a form holds: an uploaded file first, else what stands in its field."""
+    file = form.get("file")
+    if isinstance(file, UploadFile) and file.filename:
+        return file.file.read(MOST_BYTES + 1).decode("utf-8-sig", errors="replace").replace("\r\n", "\n")
+    value = form.get("text", "")
+    return value.replace("\r\n", "\n") if isinstance(value, str) else ""
+
+
+@router.post("/machines")
+def bring(request: Request, db: Db, form: Form) -> Response:
+    """Keep a machine with its first version; with mistakes beside their lines where the sheet has any."""
+    machine, wrong = read_machine(form, entry_id(form))
+    text = _text_of(form)
+    mistakes = checked(text)[1]
+    if wrong or mistakes:
+        said = {k: v for k, v in form.items() if isinstance(v, str)} | {"text": text}
+        return _new_page(request, said, wrong, mistakes, 422)
+    row = bring_in(db, machine, text, field(form, "note")[:200] or "as brought in", TECHNICIAN)
+    return RedirectResponse(f"/machines/{row.number}", status_code=303)
+
+
+@router.post("/machines/check")
+def check(request: Request, form: Form) -> Response:
+    """The mistakes of a sheet as it is typed."""
+    sheet, mistakes = checked(_text_of(form))
+    return templates.TemplateResponse(request, "machines/_mistakes.html", {"sheet": sheet, "mistakes": mistakes, "asked": True})
+
+
+@router.get("/machines/{number}")
+def show(request: Request, machine: Machine, db: Db, version: int = 0) -> Response:
+    """A machine: its circuit drawn, boxes, versions, jobs."""
+    return _show(request, db, machine, version)
+
+
+def _show(request: Request, db: Session, machine: MachineRow, version: int = 0, wrong: dict[str, str] | None = None) -> Response:
+    page = machine_page(db, machine, request.app.state.screens, version)
+    return templates.TemplateResponse(
+        request, "machines/machine.html", {"page": page, "wrong": wrong or {}}, status_code=422 if wrong else 200
+    )
+
+
+@router.post("/machines/{number}")
+def describe(request: Request, machine: Machine, db: Db, form: Form) -> Response:
+    """Change what is known of a machine: name, plate, hours, the battery really fitted."""
+    said, wrong = read_machine(form, machine.id)
+    if wrong:
+        return _show(request, db, machine, 0, wrong)
+    change_machine(db, machine, said)
+    return RedirectResponse(f"/machines/{machine.number}", status_code=303)
+
+
+@router.get("/machines/{number}/sheet")
+def edit(request: Request, machine: Machine, db: Db, version: int = 0) -> Response:
+    """The circuit as text, to be edited."""
+    versions = queries.versions_of(db, machine.id)
+    base = next((v for v in versions if v.number == version), versions[0])
+    return _editor(request, machine, base.text, versions[0].number, [])
+
+
+def _editor(
+    request: Request, machine: MachineRow, text: str, base: int, mistakes: list[Mistake], wrong: str = "", note: str = "", status: int = 200
+) -> Response:
+    context = {"machine": machine, "text": text, "base": base, "mistakes": mistakes, "wrong": wrong, "note": note}
+    return templates.TemplateResponse(request, "machines/sheet.html", context, status_code=status)
+
+
+@router.post("/machines/{number}/sheet")
+def keep(request: Request, machine: Machine, db: Db, form: Form) -> Response:
+    """Keep an edited circuit as the next version; refused, with everything typed kept, where someone else was faster."""
+    text, note, base = _text_of(form), field(form, "note")[:200], field(form, "base")
+    newest = queries.newest_version(db, machine.id)
+    mistakes = checked(text)[1]
+    if mistakes:
+        return _editor(request, machine, text, int(base) if base.isdigit() else newest.number, mistakes, note=note, status=422)
+    if base != str(newest.number) and text != newest.text:
+        wrong = (
+            f"Version {newest.number} was kept meanwhile{' (' + newest.note + ')' if newest.note else ''}. Yours is still here: "
+            "look at the difference below the text, take over what is right, and save again."
+        )
+        return _editor(request, machine, text, newest.number, [], wrong, note, 409)
+    kept = new_version(db, machine, text, note, TECHNICIAN)
+    return RedirectResponse(f"/machines/{machine.number}?version={kept.number}", status_code=303)
+
+
+@router.get("/machines/{number}/difference")
+def compare(request: Request, machine: Machine, db: Db, before: int = 0, after: int = 0) -> Response:
+    """What changed from one version to another; from the one before to the newest where none is named."""
+    versions = {v.number: v for v in queries.versions_of(db, machine.id)}
+    newest = max(versions)
+    b = versions.get(after) or versions[newest]
+    a = versions.get(before) or versions.get(b.number - 1) or b
+    context = {"machine": machine, "before": a, "after": b, "lines": difference(a.text, b.text), "versions": versions}
+    return templates.TemplateResponse(request, "machines/difference.html", context)
+
+
+@router.get("/machines/{number}/sheet.yaml")
+def send_out(machine: Machine, db: Db, version: int = 0) -> Response:
+    """A version of the circuit as a file."""
+    versions = queries.versions_of(db, machine.id)
+    chosen = next((v for v in versions if v.number == version), versions[0])
+    name = f"{machine.name}-v{chosen.number}.yaml"
+    headers = {
+        "Content-Disposition": f"attachment; filename=\"sheet-{machine.number}-v{chosen.number}.yaml\"; filename*=UTF-8''{quote(name)}"
+    }
+    return PlainTextResponse(chosen.text, media_type="application/yaml", headers=headers)

@@ -1,0 +1,103 @@
+"""Repair and retest: what was done, and the same probes again."""
+
+from dataclasses import dataclass
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import RedirectResponse
+
+from iron_probe.core.bench.control.after_repair import Todo, todos
+from iron_probe.core.diagnose.scope import Scope
+from iron_probe.core.errors import LogError
+from iron_probe.core.job.job import TECHNICIAN
+from iron_probe.core.job.lines import RepairLine, TickLine
+from iron_probe.store.tables import now
+from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
+from iron_probe.web.screen import Screen
+from iron_probe.work.drop_work import Work, work_of
+from iron_probe.work.jobs import change_job, set_on
+from iron_probe.work.logs import append, job_log
+from iron_probe.work.verdicts import ready_or_why, verdicts
+
+router = APIRouter()
+SCREEN = Screen(name="repair", path="/repair", title="Repair & retest")
+
+LONGEST = 2000
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TodoShown:
+    """A point of the after-repair list, ticked or not."""
+
+    todo: Todo
+    done: bool
+
+
+def todo_list(work: Work) -> list[TodoShown]:
+    """What the parts replaced so far ask for before closing, as ticked."""
+    replaced = {e for r in work.log.repairs for e in r.elements}
+    ticked = {line.item: line.done for _, line in work.log.lines(TickLine)}
+    return [TodoShown(todo=t, done=ticked.get(t.id, False)) for t in todos([e for e in work.sheet.elements if e.id in replaced])]
+
+
+def worked_on(work: Work, kind: Scope) -> bool:
+    """Whether this epoch has readings of a kind of work: with the engine running for charging, any for starting."""
+    running = {r.reading.state for r in work.log.counting(work.log.epoch)} & set(work.sheet.running_states())
+    return kind is Scope.STARTING or bool(running)
+
+
+def _page(request: Request, job: CurrentJob, db: Db, text: str = "", wrong: str = "") -> Response:
+    work = work_of(job, job_log(db, job))
+    board = work.board
+    named = board.element_of(board.culprits()[0]) if board is not None and board.culprits() else None
+    for kind in Scope:
+        engine = ready_or_why(job, work=kind)[0] if named is None and worked_on(work, kind) else None
+        if engine is not None:
+            named = verdicts(job, work.log, engine).posterior.found
+    context = {"work": work, "job": job, "text": text, "wrong": wrong, "todos": todo_list(work), "named": named}
+    return templates.TemplateResponse(request, "repair/repair.html", context, status_code=422 if wrong else 200)
+
+
+@router.get("/jobs/{number}/repair")
+def repair(request: Request, job: CurrentJob, db: Db) -> Response:
+    """Before and after, side by side, and the form for what was done."""
+    return _page(request, job, db)
+
+
+@router.post("/jobs/{number}/repairs")
+def log_repair(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """Record a repair; readings before it then belong to the machine as it was."""
+    text = field(form, "text")
+    known = {e.id for e in work_of(job, job_log(db, job)).sheet.elements}
+    elements = [e for e in form.getlist("elements") if isinstance(e, str) and e in known]
+    if not text:
+        return _page(
+            request, job, db, text, "Say what was done, such as “cleaned and tightened the minus clamp”; the report will quote it."
+        )
+    if len(text) > LONGEST:
+        return _page(request, job, db, text, f"{len(text):,} characters; at most {LONGEST:,} fit here. Shorten it.")
+    try:
+        append(db, job, TECHNICIAN, RepairLine(text=text, elements=elements), entry_id=entry_id(form))
+    except LogError as error:
+        return _page(request, job, db, text, str(error))
+    return RedirectResponse(f"/jobs/{job.number}/repair", status_code=303)
+
+
+@router.post("/jobs/{number}/ticks")
+def tick(job: CurrentJob, db: Db, form: Form) -> Response:
+    """Tick a point of the after-repair list, or untick it."""
+    known = {t.todo.id for t in todo_list(work_of(job, job_log(db, job)))}
+    if field(form, "item") in known:
+        append(db, job, TECHNICIAN, TickLine(item=field(form, "item"), done=field(form, "done") == "1"), entry_id=entry_id(form))
+    return RedirectResponse(f"/jobs/{job.number}/repair#after", status_code=303)
+
+
+@router.post("/jobs/{number}/close")
+def close(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """Close a job, or open it again; points of the after-repair list left open are ticked or waived first."""
+    undone = [t for t in todo_list(work_of(job, job_log(db, job))) if not t.done]
+    if not job.closed_at and undone and not field(form, "waive"):
+        many = "s" if len(undone) > 1 else ""
+        told = f"{len(undone)} point{many} of the after-repair list not ticked. Tick what is done, or close without and the report will say so."
+        return _page(request, job, db, "", told)
+    change_job(db, job, set_on(closed_at=None if job.closed_at else now()))
+    return RedirectResponse(f"/jobs/{job.number}/report", status_code=303)

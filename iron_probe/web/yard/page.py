@@ -1,0 +1,93 @@
+"""What the Yard shows: a page of jobs with their summaries, behind a keyset cursor."""
+
+import base64
+import binascii
+import json
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from pydantic import ValidationError
+from sqlmodel import Session
+
+from iron_probe.core.job.step import JobStep, Stage, Summary
+from iron_probe.store import queries
+from iron_probe.store.queries import PAGE, Sort
+from iron_probe.store.tables import JobSummary, now
+
+LONGEST_SEARCH = 80
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class YardRow:
+    """One job as the yard shows it."""
+
+    number: int
+    machine: str
+    closed: bool
+    last_at: datetime
+    summary: Summary
+
+    @staticmethod
+    def of(row: JobSummary) -> "YardRow":
+        """A row as kept; one whose summary cannot be read says so and stops no other."""
+        try:
+            summary = Summary.model_validate(row.facts)
+        except ValidationError:
+            summary = Summary(step=JobStep(stage=Stage.UNJUDGED))
+        return YardRow(number=row.number, machine=row.machine, closed=row.closed, last_at=row.last_at, summary=summary)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class YardPage:
+    """A page of the Yard; `after` leads to the next one, `deleted` is the number of a job just deleted."""
+
+    rows: tuple[YardRow, ...]
+    sort: Sort
+    search: str
+    first: bool
+    after: str
+    deleted: int
+    now: datetime
+
+
+def yard_page(session: Session, sort: str, after: str, search: str, deleted: int) -> YardPage:
+    """Gather a page; an order or a cursor that is none begins at the top."""
+    order = Sort(sort) if sort in set(Sort) else Sort.STATE
+    search = search.replace("\x00", "").strip()[:LONGEST_SEARCH]
+    cursor = _cursor(order, after)
+    rows = queries.yard_page(session, order, cursor, search)
+    more = _after(order, rows[PAGE - 1]) if len(rows) > PAGE else ""
+    return YardPage(
+        rows=tuple(YardRow.of(r) for r in rows[:PAGE]), sort=order, search=search, first=not cursor, after=more, deleted=deleted, now=now()
+    )
+
+
+def _after(order: Sort, row: JobSummary) -> str:
+    keys: dict[Sort, list[Any]] = {
+        Sort.STATE: [row.closed, row.number],
+        Sort.MACHINE: [row.machine.lower(), row.number],
+        Sort.LAST: [row.last_at.isoformat(), row.number],
+        Sort.NUMBER: [row.number],
+    }
+    return base64.urlsafe_b64encode(json.dumps(keys[order]).encode()).decode()
+
+
+def _cursor(order: Sort, after: str) -> Sequence[Any]:
+    """The key a cursor stands for; empty for none or a broken one."""
+    if not after:
+        return ()
+    try:
+        key = json.loads(base64.urlsafe_b64decode(after.encode()))
+        number = key[-1]
+        if not isinstance(number, int) or abs(number) >= 2**62:
+            return ()
+        if order is Sort.LAST:
+            return (datetime.fromisoformat(key[0]), number)
+        if order is Sort.NUMBER:
+            return (number,)
+        fits = isinstance(key[0], bool) if order is Sort.STATE else isinstance(key[0], str) and "\x00" not in key[0]
+        return (key[0], number) if fits else ()
+    except (ValueError, TypeError, IndexError, KeyError, binascii.Error, UnicodeError):
+        return ()

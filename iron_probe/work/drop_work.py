@@ -1,0 +1,145 @@
+"""A job's log put to the core: the drop work, what is owed after a repair, and the step to take now."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from iron_probe.core.bench.allowance import School
+from iron_probe.core.bench.charging import room_v
+from iron_probe.core.bench.drop import DropReading, DropVerdict, JudgedDrop
+from iron_probe.core.bench.drop_board import DropBoard, cranks, drop_board, good_machine
+from iron_probe.core.bench.retest import Compared, Retest, compare
+from iron_probe.core.circuit.elements import Conditions
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.evidence import Instrument
+from iron_probe.core.job.fold import Condemned, JobLog, LoggedReading
+from iron_probe.core.job.job import Job
+from iron_probe.core.job.step import JobStep, Stage
+
+LOADED = (DropVerdict.WITHIN, DropVerdict.OVER)
+"""Verdicts of drops read while their current flowed."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Work:
+    """Everything the screens show of a job's drop work; `board` is None on a machine that has nothing to crank, `step` what to do now."""
+
+    job: Job
+    sheet: Sheet
+    log: JobLog
+    conditions: Conditions
+    board: DropBoard | None
+    compared: tuple[Compared, ...]
+    step: JobStep
+
+    @property
+    def void(self) -> list[Condemned]:
+        """Verdicts reached while a fault repaired since was still there: they are void and asked again."""
+        mended = [(r.at, r.elements) for r in self.log.repairs]
+        return [c for c in self.log.condemned if any(at > c.at and c.element not in elements for at, elements in mended)]
+
+    @property
+    def joint_cures(self) -> bool:
+        """Whether several things were done with no reading between, so that none of them alone is proven the cure."""
+        epochs = {epoch for epoch, readings in enumerate(self.log.by_epoch) if readings}
+        return any(len(r.elements) > 1 for r in self.log.repairs) or any(r.epoch and r.epoch not in epochs for r in self.log.repairs)
+
+    @property
+    def owed(self) -> list[Compared]:
+        """Retests still owed."""
+        return [c for c in self.compared if c.outcome is Retest.OPEN]
+
+
+def _drops(sheet: Sheet, readings: Sequence[LoggedReading]) -> list[DropReading]:
+    return [
+        DropReading(
+            number=r.number,
+            red=r.reading.red or "",
+            black=r.reading.black or "",
+            drop_v=r.reading.value or 0.0,
+            loaded=sheet.state(r.reading.state).cranking,
+            amps=r.reading.amps,
+            crank=r.reading.crank,
+        )
+        for r in readings
+        if r.reading.instrument is Instrument.VOLTMETER and r.reading.value is not None
+    ]
+
+
+def _posts_v(sheet: Sheet, readings: Sequence[LoggedReading]) -> float | None:
+    posts = {sheet.plus, sheet.minus}
+    found = [
+        abs(r.reading.value)
+        for r in readings
+        if r.reading.instrument is Instrument.VOLTMETER
+        and r.reading.value is not None
+        and {r.reading.red, r.reading.black} == posts
+        and sheet.state(r.reading.state).cranking
+    ]
+    return found[-1] if found else None
+
+
+def board_of(job: Job, readings: Sequence[LoggedReading]) -> DropBoard | None:
+    """The drop work of some of a job's readings, under the job's school and temperatures; None on a machine that has nothing to crank."""
+    if not cranks(job.sheet):
+        return None
+    sheet = job.sheet
+    return drop_board(sheet, _drops(sheet, readings), _posts_v(sheet, readings), School(job.school), job.conditions, job.cold_degc)
+
+
+def _compared(job: Job, log: JobLog) -> Iterator[Compared]:
+    """Every loaded drop of the epochs before the last repair, against its latest repeat since."""
+    if not log.epoch:
+        return
+    before, after = board_of(job, log.before(log.epoch)), board_of(job, log.counting(log.epoch))
+    if before is not None and after is not None:
+        repeats = {(j.reading.red, j.reading.black): j for j in after.judged}
+        latest = {(j.reading.red, j.reading.black): j for j in before.judged if j.share and j.verdict in LOADED}
+        for (red, black), j in latest.items():
+            repeat = repeats.get((red, black))
+            after_v = repeat.reading.drop_v if repeat is not None and repeat.verdict in LOADED else None
+            yield compare(red, black, job.sheet.cranking_state() or "", j.reading.drop_v, after_v, j.allowance_v)
+    yield from _compared_running(job, log)
+
+
+def _compared_running(job: Job, log: JobLog) -> Iterator[Compared]:
+    """Every voltage read with the engine running before the last repair, against its latest repeat since and the band of sound machines."""
+
+    def latest(readings: Sequence[LoggedReading]) -> dict[tuple[str, str, str], float]:
+        return {
+            (r.reading.red or "", r.reading.black or "", r.reading.state): r.reading.value or 0.0
+            for r in readings
+            if r.reading.instrument is Instrument.VOLTMETER and job.sheet.states[r.reading.state].rpm
+        }
+
+    after = latest(log.counting(log.epoch))
+    for place, before_v in latest(log.before(log.epoch)).items():
+        good, low, high = good_machine(job.sheet, place[2], job.conditions).expected(*place[:2])
+        room = room_v(good)
+        yield compare(*place, before_v, after.get(place), high + room, low - room)
+
+
+def work_of(job: Job, log: JobLog) -> Work:
+    """Put a job's present readings to the core and say what to do now."""
+    board = board_of(job, log.counting(log.epoch))
+    compared = tuple(_compared(job, log))
+    step = _next_step(job, log, board, compared)
+    return Work(job=job, sheet=job.sheet, log=log, conditions=job.conditions, board=board, compared=compared, step=step)
+
+
+def _next_step(job: Job, log: JobLog, board: DropBoard | None, compared: tuple[Compared, ...]) -> JobStep:
+    owed = sum(c.outcome is Retest.OPEN for c in compared)
+    if job.closed_at is not None:
+        return JobStep(stage=Stage.CLOSED)
+    if log.epoch and owed:
+        return JobStep(stage=Stage.RETEST, owed=owed)
+    if board is None:
+        return JobStep(stage=Stage.PROVE if log.epoch and compared else Stage.BEGIN)
+    culprits: list[JudgedDrop] = board.culprits()
+    if culprits:
+        return JobStep(stage=Stage.REPAIR, named=tuple(job.sheet.element(board.element_of(j)).title for j in culprits))
+    if log.epoch and board.sound:
+        return JobStep(stage=Stage.PROVE)
+    if board.next is not None:
+        between = (job.sheet.point(board.next.red).title, job.sheet.point(board.next.black).title)
+        return JobStep(stage=Stage.MEASURE, between=between)
+    return JobStep(stage=Stage.LOOK)

@@ -1,0 +1,103 @@
+"""Jobs with the circuit they are pinned to: taken in, found, changed, moved to another version or machine, deleted and brought back."""
+
+import secrets
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy import Row
+from sqlalchemy.dialects.postgresql import insert
+from sqlmodel import Session
+
+from iron_probe.core.job.job import Job, Pinned
+from iron_probe.store import queries
+from iron_probe.store.tables import JobRow, MachineRow, SheetVersion, now
+from iron_probe.work.logs import job_log
+from iron_probe.work.sheets import sheet_of
+from iron_probe.work.summary import keep_summary
+
+INTAKE = ("complaint", "symptom", "circumstances", "changed_before", "replaced_before", "school", "temp_degc", "cold_degc")
+"""What intake says of a job."""
+
+
+def find_job(session: Session, number: int) -> Job | None:
+    """A job by its number with its circuit, deleted or not."""
+    found = queries.find_job_row(session, number)
+    return None if found is None else _job(session, found)
+
+
+def _job(session: Session, found: Row[Any]) -> Job:
+    row, machine, version, digest, newest = tuple(found)
+    pinned = Pinned(machine_id=row.machine_id, version_id=row.version_id, number=version, content_hash=digest, newest=newest)
+    said = row.model_dump(exclude={"machine_id", "version_id"})
+    return Job(machine=machine, sheet=sheet_of(session, digest), pinned=pinned, **said)
+
+
+@dataclass(frozen=True, slots=True)
+class TakeIn:
+    """What a machine is taken in for: intake's answers under an id made by the page."""
+
+    id: UUID
+    said: dict[str, Any]
+
+
+def take_in(session: Session, taken: TakeIn, machine: MachineRow) -> Job:
+    """Keep a new job on the newest version of a machine; the same id posted twice gives back the first."""
+    version = queries.newest_version(session, machine.id)
+    row = JobRow(id=taken.id, number=0, machine_id=machine.id, version_id=version.id, key=secrets.token_urlsafe(18), **taken.said)
+    values = row.model_dump(exclude={"number"})
+    session.execute(insert(JobRow).values(**values).on_conflict_do_nothing(index_elements=["id"]))
+    number = session.get_one(JobRow, taken.id).number
+    job = find_job(session, number)
+    assert job is not None
+    keep_summary(session, job, job_log(session, job))
+    session.commit()
+    return job
+
+
+def change_job(session: Session, job: Job, change: Callable[[JobRow], None]) -> Job:
+    """Change intake answers or settings of a job; changes of one job are made one after the other, each on what the one before left."""
+    row = queries.lock_job(session, job.id)
+    change(row)
+    session.add(row)
+    session.flush()
+    changed = find_job(session, job.number)
+    assert changed is not None
+    keep_summary(session, changed, job_log(session, changed))
+    session.commit()
+    return changed
+
+
+def set_on(**values: Any) -> Callable[[JobRow], None]:
+    """A change that sets some columns."""
+
+    def change(row: JobRow) -> None:
+        for name, value in values.items():
+            setattr(row, name, value)
+
+    return change
+
+
+def set_drain(**values: Any) -> Callable[[JobRow], None]:
+    """A change that sets some of the drain settings."""
+
+    def change(row: JobRow) -> None:
+        row.drain = {**row.drain, **values}
+
+    return change
+
+
+def pin(session: Session, job: Job, version: SheetVersion) -> Job:
+    """Move a job to another version, of its own or of another machine; readings that name points that are gone stand aside."""
+    return change_job(session, job, set_on(machine_id=version.machine_id, version_id=version.id))
+
+
+def delete_job(session: Session, job: Job) -> Job:
+    """Take a job out of the yard; its log stays."""
+    return change_job(session, job, set_on(deleted_at=now()))
+
+
+def restore_job(session: Session, job: Job) -> Job:
+    """Bring a deleted job back."""
+    return change_job(session, job, set_on(deleted_at=None))

@@ -1,0 +1,47 @@
+"""What codes noted by hand, module checks and bus levels lean toward: they shift likelihoods and prove nothing."""
+
+from iron_probe.core.bench.bus import BusLevel, BusStretch, bus_line, read_levels, suspect_stretches
+from iron_probe.core.bench.control.module_checks import LEAN, LowLine, find_check, judge_check
+from iron_probe.core.bench.judged import Verdict
+from iron_probe.core.bench.typed_value import parse_quantity
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.job.fold import JobLog
+from iron_probe.core.job.lines import CodeLine
+
+CODE_LEAN = {True: 2.5, False: 1.5}
+"""How much an active and a stored code raise the parts they name (common practice: a code names a circuit, not a part)."""
+
+
+def leanings(log: JobLog, sheet: Sheet) -> dict[str, float]:
+    """How much codes and module checks shift the likelihood of elements."""
+    known = {e.id for e in sheet.elements}
+    shifts: dict[str, float] = {}
+    for _, code in log.lines(CodeLine):
+        for element in set(code.elements) & known:
+            shifts[element] = max(shifts.get(element, 1.0), CODE_LEAN[code.active])
+    for kept, line in log.tests("check"):
+        check = find_check(line.test)
+        if kept.epoch == log.epoch and line.subject in known and not check.on_circuit:
+            low = LowLine(line.typed.get("low_line", LowLine.TWO.value))
+            _, judged = judge_check(check, line.typed["value"], float(sheet.system_v), low)
+            shifts[line.subject] = shifts.get(line.subject, 1.0) * LEAN[judged.verdict]
+    for element in {e for stretch in stretches_of(log, sheet) for e in stretch.elements} & known:
+        shifts[element] = shifts.get(element, 1.0) * LEAN[Verdict.BAD]
+    return shifts
+
+
+def levels_of(log: JobLog, sheet: Sheet) -> tuple[dict[str, str], list[BusLevel]]:
+    """The one-wire levels typed last in this epoch, as typed and judged; empty when there are none."""
+    line = bus_line(sheet)
+    kept = [test for k, test in log.tests("bus") if k.epoch == log.epoch]
+    if line is None or not kept:
+        return {}, []
+    typed = dict(kept[-1].typed)
+    return typed, read_levels(line, typed, parse_quantity(typed["supply"], "V").value)
+
+
+def stretches_of(log: JobLog, sheet: Sheet) -> list[BusStretch]:
+    """Where the one-wire line is most likely at fault, by its levels; codes are weighed on their own."""
+    line = bus_line(sheet)
+    levels = levels_of(log, sheet)[1]
+    return suspect_stretches(line, levels, []) if line and levels else []

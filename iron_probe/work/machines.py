@@ -1,0 +1,66 @@
+"""Machines of the yard: brought in from a shipped sheet or a sheet file, and their circuit's versions."""
+
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy.dialects.postgresql import insert
+from sqlmodel import Session
+
+from iron_probe.core.job.job import Actor
+from iron_probe.core.whole_sheet import read_whole_sheet
+from iron_probe.machines import sheet_text
+from iron_probe.store import queries
+from iron_probe.store.tables import MachineRow, SheetVersion, now
+from iron_probe.work.sheets import content_hash
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NewMachine:
+    """What is said of a machine; `battery` may hold chemistry, ah, cca and fitted_on."""
+
+    id: UUID
+    name: str
+    kind: str = ""
+    plate: str = ""
+    hours: float | None = None
+    km: float | None = None
+    battery: dict[str, Any] = field(default_factory=dict)
+
+
+def bring_in(session: Session, machine: NewMachine, text: str, note: str, actor: Actor, at: datetime | None = None) -> MachineRow:
+    """Keep a machine with the first version of its sheet; the same id posted twice gives back the first. SheetError with every mistake."""
+    read_whole_sheet(text)
+    row = MachineRow(
+        id=machine.id, number=0, name=machine.name, kind=machine.kind, plate=machine.plate, hours=machine.hours, km=machine.km,
+        battery=machine.battery, created_at=at or now(),
+    )  # fmt: skip
+    session.execute(insert(MachineRow).values(**row.model_dump(exclude={"number"})).on_conflict_do_nothing(index_elements=["id"]))
+    if not queries.versions_of(session, machine.id):
+        queries.add_version(session, machine.id, content_hash(text), text, note, actor.name)
+    session.commit()
+    return session.get_one(MachineRow, machine.id)
+
+
+def copy_of_shipped(session: Session, machine: NewMachine, sheet_id: str, actor: Actor, at: datetime | None = None) -> MachineRow:
+    """A machine that starts from a shipped sheet; SolveError when there is none of that id."""
+    return bring_in(session, machine, sheet_text(sheet_id), f"copied from the shipped sheet {sheet_id}", actor, at)
+
+
+def new_version(session: Session, machine: MachineRow, text: str, note: str, actor: Actor) -> SheetVersion:
+    """Keep a changed sheet as the machine's next version; SheetError with every mistake."""
+    read_whole_sheet(text)
+    kept = queries.add_version(session, machine.id, content_hash(text), text, note, actor.name)
+    session.commit()
+    return kept
+
+
+def change_machine(session: Session, machine: MachineRow, said: NewMachine) -> None:
+    """Keep what is now known of a machine; its jobs are shown under its new name."""
+    for name in ("name", "kind", "plate", "hours", "km", "battery"):
+        setattr(machine, name, getattr(said, name))
+    session.add(machine)
+    session.flush()
+    queries.rename_in_yard(session, machine.id, machine.name)
+    session.commit()

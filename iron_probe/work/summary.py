@@ -1,0 +1,70 @@
+"""What the Yard keeps of a job: worked out and written with each of its lines."""
+
+import logging
+
+from sqlmodel import Session
+
+from iron_probe.core.bench.drop import DropVerdict
+from iron_probe.core.bench.drop_board import DropBoard
+from iron_probe.core.job.fold import JobLog
+from iron_probe.core.job.job import Job
+from iron_probe.core.job.lines import DrainLine, WaitLine
+from iron_probe.core.job.step import Due, JobStep, SideBar, Stage, Summary
+from iron_probe.store import queries
+from iron_probe.work.drop_work import work_of
+from iron_probe.work.elsewhere import elsewhere
+from iron_probe.work.totals import with_totals
+
+
+def summary_of(job: Job, log: JobLog) -> Summary:
+    """Work a job's summary out."""
+    other = elsewhere(job, log) if job.closed_at is None else None
+    work = work_of(job, log)
+    return Summary(
+        step=other.step if other else work.step,
+        page=other.page if other else "",
+        sheet_title=job.sheet.title,
+        symptom=job.symptom,
+        count=sum(len(readings) for readings in log.by_epoch) + len(log.lines(DrainLine)),
+        bars=() if other or work.board is None else bars_of(work.board),
+        waits=waits_of(log),
+    )
+
+
+def bars_of(board: DropBoard) -> tuple[SideBar, ...]:
+    """Each side's whole drop as a share of its allowance, where it was measured under load."""
+    found = []
+    for side in board.sides:
+        whole = [j for j in board.judged if j.side == side.name and (j.first, j.last) == (0, len(side.elements))]
+        newest = whole[-1] if whole else None
+        proves = newest is not None and newest.verdict in (DropVerdict.WITHIN, DropVerdict.OVER)
+        found.append(
+            SideBar(
+                side=side.name, share=newest.share if newest and proves else None, over=bool(newest and newest.verdict is DropVerdict.OVER)
+            )
+        )
+    return tuple(found)
+
+
+def waits_of(log: JobLog) -> tuple[Due, ...]:
+    """What a job waits for, soonest first; a wait is over for good once something was read after it was due."""
+    newest = {line.text: line for _, line in log.lines(WaitLine)}  # a wait begun anew stands for the one before it
+    if not newest:
+        return ()
+    taken = [*(r.at for r in log.readings if r.counts), *(k.at for k, _ in log.lines(DrainLine))]
+    last = max(taken, default=None)
+    waits = (Due(text=w.text, until=w.until) for w in newest.values() if last is None or last < w.until)
+    return tuple(sorted(waits, key=lambda w: w.until))
+
+
+def keep_summary(session: Session, job: Job, log: JobLog) -> None:
+    """Write a job's summary. One that cannot be judged is kept as such, and stops nothing else."""
+    try:
+        summary = summary_of(job, with_totals(session, job, log))
+    except Exception:
+        logging.getLogger(__name__).exception("summary of job %d", job.number)
+        summary = Summary(step=JobStep(stage=Stage.UNJUDGED), sheet_title=job.sheet.title, symptom=job.symptom, count=log.count)
+    queries.keep_summary(
+        session, job.id, number=job.number, machine=job.machine, closed=job.closed_at is not None, deleted=job.deleted_at is not None,
+        last_at=log.last_at or job.created_at, facts=summary.model_dump(mode="json"),
+    )  # fmt: skip

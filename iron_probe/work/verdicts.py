@@ -1,0 +1,115 @@
+"""The engine's word on a job: which readings are evidence, what they leave, what to measure next."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from iron_probe.core.diagnose.apart import Access, access_that_tells, tied
+from iron_probe.core.diagnose.case import Case
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.fault_modes import TAG_FACTOR
+from iron_probe.core.diagnose.next_test import NextTest, Order, next_tests, predicted_by
+from iron_probe.core.diagnose.posterior import Posterior
+from iron_probe.core.diagnose.scope import Scope, states_of
+from iron_probe.core.errors import ReadingError
+from iron_probe.core.job.fold import JobLog
+from iron_probe.core.job.job import Job
+from iron_probe.core.kept import Kept
+from iron_probe.core.solve.solution import Symptom
+from iron_probe.work.ensembles import EnsembleError, Ready, home, wanted
+from iron_probe.work.leaning import leanings
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Verdicts:
+    """The engine's word on a job: posterior with readings numbered as in the log (0 is the intake's symptom), and the next tests;
+    the suspects `tied` when no test is left, and the `access` that would tell them apart."""
+
+    posterior: Posterior
+    tests: tuple[NextTest, ...]
+    numbers: tuple[int, ...]
+    order: Order
+    refused: str = ""
+    tied: tuple[str, ...] = ()
+    access: Access | None = None
+
+
+def ready(job: Job, wait_s: float = 0.0, work: Scope = Scope.STARTING) -> Ready | None:
+    """The job's ensemble for a kind of work, or None while it is being worked out; waits up to `wait_s` [s]. EnsembleError when it
+    cannot be."""
+    asked = wanted(job.sheet, job.temp_degc, work)
+    return home().wait_for(asked, wait_s) if wait_s else home().find(asked)
+
+
+def ready_or_why(job: Job, work: Scope = Scope.STARTING) -> tuple[Ready | None, str]:
+    """The job's ensemble if it is there, and the word why it cannot be had, if so."""
+    try:
+        return ready(job, work=work), ""
+    except EnsembleError as error:
+        return None, str(error)
+
+
+def evidence_of(job: Job, log: JobLog, work: Scope = Scope.STARTING) -> tuple[list[Reading], tuple[int, ...]]:
+    """The readings that count in the present epoch and in the states of this work, with their numbers; what intake heard counts as
+    number 0 until it was tried again."""
+    inside = states_of(job.sheet, work)
+    counting = [r for r in log.counting(log.epoch) if r.reading.state in inside]
+    readings, numbers = [r.reading for r in counting], [r.number for r in counting]
+    state = job.sheet.cranking_state()
+    tried = any(r.instrument is Instrument.EYES and r.state == state for r in readings)
+    if work is Scope.STARTING and job.symptom in set(Symptom) and state and not tried and log.epoch == 0:
+        readings.append(Reading(instrument=Instrument.EYES, state=state, word=job.symptom))
+        numbers.append(0)
+    return readings, tuple(numbers)
+
+
+def case_of(job: Job, log: JobLog, engine: Ready) -> Case:
+    """The job's case: elements it does not have left out, those marked, coded or failing a module check raised."""
+    raised = leanings(log, engine.ensemble.sheet)
+    for element, tag in log.marks.items():
+        if tag in TAG_FACTOR:
+            raised[element] = raised.get(element, 1.0) * TAG_FACTOR[tag]
+    return Case(engine.ensemble, absent=log.absent, raised=raised)
+
+
+_verdicts: Kept[tuple[object, ...], Verdicts] = Kept("verdicts", 256)
+
+
+def verdicts(job: Job, log: JobLog, engine: Ready) -> Verdicts:
+    """Hold the job's readings against its ensemble; worked out once for a log as it stands."""
+    work = engine.ensemble.work
+    order = Order(job.method) if job.method in {o.value for o in Order} else Order.BEST
+    if not log.seq:
+        return _verdicts_now(job, log, engine, order)
+    key = (
+        job.id,
+        job.created_at,
+        job.pinned.version_id,
+        job.sheet.fingerprint,
+        log.seq,
+        work,
+        order,
+        job.symptom,
+        engine.ensemble.conditions,
+    )
+    return _verdicts.get(key, lambda: _verdicts_now(job, log, engine, order))
+
+
+def _verdicts_now(job: Job, log: JobLog, engine: Ready, order: Order) -> Verdicts:
+    readings, numbers = evidence_of(job, log, engine.ensemble.work)
+    with engine.lock:
+        case = case_of(job, log, engine)
+        try:
+            posterior = case.posterior(readings)
+        except ReadingError as error:
+            posterior = case.posterior([])
+            return Verdicts(posterior=posterior, tests=(), numbers=(), order=order, refused=str(error))
+        tests = () if posterior.found else tuple(next_tests(case, engine.book, posterior, readings, order, most=4))
+        left = () if tests else tuple(tied(posterior))
+        access = access_that_tells(case, posterior, readings) if left else None
+    return Verdicts(posterior=posterior, tests=tests, numbers=numbers, order=order, tied=left, access=access)
+
+
+def would_read(engine: Ready, posterior: Posterior, reading: Reading, elements: Sequence[str]) -> list[tuple[str, float]]:
+    """What each of some suspects would show for a reading."""
+    with engine.lock:
+        return predicted_by(engine.ensemble, posterior, reading, elements)
