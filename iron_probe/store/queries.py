@@ -7,7 +7,6 @@ from uuid import UUID, uuid4
 
 from sqlalchemy import Row, func, text, tuple_, update
 from sqlalchemy.dialects.postgresql import insert
-from sqlalchemy.orm import aliased
 from sqlmodel import Session, col, select
 
 from iron_probe.store.tables import InstrumentTotal, JobRow, JobSnapshot, JobSummary, LogEntry, MachineRow, Secret, SheetVersion
@@ -34,18 +33,18 @@ def secret(session: Session, name: str, fresh: str) -> str:
     return session.exec(select(Secret.value).where(col(Secret.name) == name)).one()
 
 
-def find_job_row(session: Session, number: int) -> Row[Any] | None:
-    """A job by its number, deleted or not: the row, its machine's name, its version's number and hash, and the newest version's number."""
-    other = aliased(SheetVersion)
-    newest = select(func.max(other.number)).where(col(other.machine_id) == col(JobRow.machine_id)).correlate(JobRow).scalar_subquery()
-    query = (
-        select(JobRow, MachineRow.name, SheetVersion.number, SheetVersion.content_hash, newest.label("newest"))  # type: ignore[call-overload]
-        .join(MachineRow, col(MachineRow.id) == col(JobRow.machine_id))
-        .join(SheetVersion, col(SheetVersion.id) == col(JobRow.version_id))
-        .where(col(JobRow.number) == number)
-    )
-    found: Row[Any] | None = session.execute(query).first()
-    return found
+JOB = text(
+    "select j.*, m.name as machine, m.battery as battery, v.number as version, v.content_hash,"
+    " (select max(number) from sheet_version where machine_id = j.machine_id) as newest"
+    " from job j join machine m on m.id = j.machine_id join sheet_version v on v.id = j.version_id where j.number = :number"
+)
+
+
+def find_job_row(session: Session, number: int) -> dict[str, Any] | None:
+    """A job by its number, deleted or not: its columns, its machine's name and battery, its version's number and hash, the newest
+    version's number."""
+    found = session.connection().execute(JOB, {"number": number}).mappings().first()
+    return dict(found) if found is not None else None
 
 
 def lock_job(session: Session, job_id: UUID) -> JobRow:

@@ -6,6 +6,7 @@ import secrets
 from collections.abc import AsyncIterator
 from pathlib import Path
 
+from anyio.to_thread import current_default_thread_limiter
 from fastapi import FastAPI, Request, Response
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse, PlainTextResponse
@@ -29,6 +30,8 @@ from iron_probe.work import ensembles
 from iron_probe.work.yard_queue import Queue
 
 STATIC = Path(__file__).parent / "static"
+THREADS = 12
+"""Requests worked on at once in a process: more only wait for each other."""
 WAIT = "Nothing was saved. Go back: what you typed is still in the form. Try again in a moment."
 
 
@@ -42,6 +45,7 @@ def create_app(engine: Engine, folder: Path, *, worker: bool = False, hosts: tup
 
     @contextlib.asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        current_default_thread_limiter().total_tokens = THREADS
         yield
         queue.close()
 

@@ -18,6 +18,7 @@ from iron_probe.work.jobs import find_job
 
 templates = Jinja2Templates(directory=Path(__file__).parent)
 templates.env.globals.update(words=words, new_id=uuid4)
+templates.env.auto_reload = False
 templates.env.trim_blocks = templates.env.lstrip_blocks = True
 
 

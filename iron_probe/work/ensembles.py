@@ -20,6 +20,7 @@ from pydantic import ValidationError
 from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.ensemble import Ensemble, Prediction
+from iron_probe.core.diagnose.fits import HeldFits
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import IronProbeError
@@ -79,6 +80,7 @@ class Ready:
 
     ensemble: Ensemble
     book: TestBook
+    fits: HeldFits = field(default_factory=HeldFits)
     lock: threading.Lock = field(default_factory=threading.Lock)
 
 

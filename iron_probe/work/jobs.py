@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import Row
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session
 
@@ -14,7 +13,7 @@ from iron_probe.core.job.job import Job, Pinned
 from iron_probe.store import queries
 from iron_probe.store.tables import JobRow, MachineRow, SheetVersion, now
 from iron_probe.work.logs import job_log
-from iron_probe.work.sheets import sheet_of
+from iron_probe.work.sheets import fitted_sheet
 from iron_probe.work.summary import keep_summary
 
 INTAKE = ("complaint", "symptom", "circumstances", "changed_before", "replaced_before", "school", "temp_degc", "cold_degc")
@@ -27,11 +26,14 @@ def find_job(session: Session, number: int) -> Job | None:
     return None if found is None else _job(session, found)
 
 
-def _job(session: Session, found: Row[Any]) -> Job:
-    row, machine, version, digest, newest = tuple(found)
-    pinned = Pinned(machine_id=row.machine_id, version_id=row.version_id, number=version, content_hash=digest, newest=newest)
-    said = row.model_dump(exclude={"machine_id", "version_id"})
-    return Job(machine=machine, sheet=sheet_of(session, digest), pinned=pinned, **said)
+def _job(session: Session, found: dict[str, Any]) -> Job:
+    """The job with the circuit of its version and the battery that is really fitted."""
+    digest, battery = found.pop("content_hash"), found.pop("battery")
+    pinned = Pinned(
+        machine_id=found.pop("machine_id"), version_id=found.pop("version_id"), number=found.pop("version"), content_hash=digest,
+        newest=found.pop("newest"),
+    )  # fmt: skip
+    return Job(sheet=fitted_sheet(session, digest, battery), pinned=pinned, **found)
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,9 +1,13 @@
 """Circuit sheets by their content: read once, whoever's machine they lie on."""
 
 import hashlib
+import json
+from collections.abc import Mapping
+from typing import Any
 
 from sqlmodel import Session
 
+from iron_probe.core.circuit.elements import Battery
 from iron_probe.core.circuit.read_sheet import read_sheet
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.kept import Kept
@@ -20,3 +24,20 @@ def content_hash(text: str) -> str:
 def sheet_of(session: Session, digest: str) -> Sheet:
     """The sheet of that content, read from the database once and kept; it was checked before it was stored."""
     return _sheets.get(digest, lambda: read_sheet(queries.sheet_text(session, digest)))
+
+
+_fitted: Kept[tuple[str, str], Sheet] = Kept("fitted sheets", 128)
+
+
+def fitted_sheet(session: Session, digest: str, battery: Mapping[str, Any]) -> Sheet:
+    """The sheet of that content with the battery that is really fitted in place of the one it was drawn with."""
+    sheet = sheet_of(session, digest)
+    change = {name: battery[key] for name, key in (("capacity_ah", "ah"), ("cca_a", "cca"), ("chemistry", "chemistry")) if battery.get(key)}
+    if not change:
+        return sheet
+
+    def fit() -> Sheet:
+        elements = [e.model_copy(update=change) if isinstance(e, Battery) and sheet.plus in (e.start, e.end) else e for e in sheet.elements]
+        return sheet.changed(elements=elements)
+
+    return _fitted.get((digest, json.dumps(change, sort_keys=True)), fit)

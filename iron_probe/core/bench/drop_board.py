@@ -1,7 +1,7 @@
 """Everything the drop screen shows of one machine: sides, judged drops, what is left at the starter, the stair, the cold."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -41,15 +41,19 @@ class GoodMachine:
 
     network: Network
     solution: Solution
+    _bands: dict[tuple[str, ...], tuple[float, float, float]] = field(default_factory=dict)
 
     def expected(self, red: str, black: str) -> tuple[float, float, float]:
         """Nominal voltmeter reading [V] and the bounds of its band."""
-        seen = self.solution.between(red, black)
-        return _with_band(seen)
+        if (red, black) not in self._bands:
+            self._bands[red, black] = _with_band(self.solution.between(red, black))
+        return self._bands[red, black]
 
     def expected_amps(self, branch: str) -> tuple[float, float, float]:
         """Nominal current [A] of a branch and the bounds of its band."""
-        return _with_band(self.solution.current(branch))
+        if (branch,) not in self._bands:
+            self._bands[branch,] = _with_band(self.solution.current(branch))
+        return self._bands[branch,]
 
 
 def _with_band(seen: Floats) -> tuple[float, float, float]:

@@ -8,12 +8,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import logsumexp
 
 from iron_probe.core.circuit.network import Floats
 from iron_probe.core.diagnose.altered import bridged, forced
 from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction
 from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, Instrument, Reading
+from iron_probe.core.diagnose.fits import HeldFit, HeldFits, log_sum
 from iron_probe.core.diagnose.likelihood import Fit, fit_one, predict
 from iron_probe.core.diagnose.own_test import own_test, unproven
 from iron_probe.core.diagnose.posterior import Posterior, Struck, Suspect
@@ -91,11 +91,13 @@ def _places(readings: Sequence[Reading]) -> list[_Place]:
 class Case:
     """Readings against an ensemble. `absent` elements, which this machine does not have, are left out; `raised` multiplies priors."""
 
-    def __init__(self, ensemble: Ensemble, absent: Sequence[str] = (), raised: dict[str, float] | None = None) -> None:
+    def __init__(
+        self, ensemble: Ensemble, absent: Sequence[str] = (), raised: dict[str, float] | None = None, fits: HeldFits | None = None
+    ) -> None:
         self.ensemble = ensemble
         self._raised = raised or {}
         self._absent = set(absent)
-        self._fits: dict[tuple[object, ...], Fit] = {}
+        self._fits = fits if fits is not None else HeldFits()
 
     def posterior(self, readings: Sequence[Reading]) -> Posterior:
         """What is left of every hypothesis after all readings; raises ReadingError for one that cannot be predicted."""
@@ -103,17 +105,18 @@ class Case:
         ensemble = self.ensemble
         count, size = len(ensemble.hypotheses), ensemble.size
         prior = self._log_prior(ensemble.hypotheses)
-        fits = [self._fit(p, None) for p in places]
-        logs = np.array([f.log for f in fits]).reshape(len(places), -1) if places else np.zeros((0, count * size))
-        total = logs.sum(axis=0).reshape(count, size)
-        evidence = logsumexp(total, axis=1) - np.log(size)
+        fits = [self._held(p) for p in places]
+        total: Floats = np.zeros((count, size))
+        for held in fits:
+            total += held.fit.log.reshape(count, size)
+        evidence = log_sum(total, axis=1) - np.log(size)
         base = evidence
         evidence = self._refine(places, prior, evidence, total)
-        anywhere, off = self._off_sheet(places, fits, prior, base, evidence)
+        anywhere, off = self._off_sheet(places, fits, prior, total, base, evidence)
         pairs, pair_logs = self._pairs(places, fits, prior, evidence, anywhere)
         scores = np.concatenate([prior + SHARPEN * evidence, pair_logs, [np.log(OFF_SHEET_PRIOR) + SHARPEN * off]])
-        share = np.exp(scores - logsumexp(scores))
-        within = np.exp(total - logsumexp(total, axis=1, keepdims=True))
+        share = np.exp(scores - log_sum(scores))
+        within = np.exp(total - (base + np.log(size))[:, None])
         weights = (share[:count, None] * within).ravel()
         return self._word(places, fits, share, pairs, weights / max(weights.sum(), 1e-300), readings)
 
@@ -130,14 +133,22 @@ class Case:
             return [self.ensemble.first(reading.state)]
         return self.ensemble.strata_of(some, reading.state)
 
-    def _fit(self, place: _Place, some: Sequence[tuple[Hypothesis, int]] | None) -> Fit:
-        """Fit of one place to the first draw, or to refined strata one after the other."""
-        key = (place.reading.model_dump_json(), place.values, None if some is None else tuple((h.modes, s) for h, s in some))
-        if key not in self._fits:
-            if len(self._fits) > 400:
-                self._fits.clear()
-            self._fits[key] = self._fresh_fit(place, some)
-        return self._fits[key]
+    def _held(self, place: _Place) -> HeldFit:
+        """Fit of one place to the first draw."""
+
+        def make() -> HeldFit:
+            ensemble = self.ensemble
+            fit = self._fresh_fit(place, None)
+            per = log_sum(fit.log.reshape(len(ensemble.hypotheses), ensemble.size), axis=1) - np.log(ensemble.size)
+            return HeldFit(fit, per, frozenset(e for e in ensemble.accusing if own_test(ensemble.network, e, place.reading)))
+
+        return self._fits.first((place.reading, place.values), make)
+
+    def _sum_of_fits(self, places: Sequence[_Place], some: Sequence[tuple[Hypothesis, int]]) -> Floats:
+        """Log likelihood of all places together on refined strata one after the other."""
+        which = tuple((tuple((m.element, m.name) for m in h.modes), s) for h, s in some)
+        fits = [self._fits.some((p.reading, p.values, which), lambda p=p: self._fresh_fit(p, some)) for p in places]  # type: ignore[misc]
+        return np.asarray(np.sum([f.log for f in fits], axis=0))
 
     def _fresh_fit(self, place: _Place, some: Sequence[tuple[Hypothesis, int]] | None) -> Fit:
         reading, network = place.reading, self.ensemble.network
@@ -180,30 +191,30 @@ class Case:
         if len(plain) < 1:
             return evidence
         score = prior + evidence
-        share = np.exp(score - logsumexp(score))
+        share = np.exp(score - log_sum(score))
         leading = [int(k) for k in np.argsort(-share)[:SURVIVORS] if share[k] > SURVIVING and self.ensemble.hypotheses[k].graded]
         wanted: list[tuple[int, int]] = []
         for k in leading:
-            mass = np.exp(total[k] - logsumexp(total[k])).reshape(STRATA, -1).sum(axis=1)
+            mass = np.exp(total[k] - log_sum(total[k])).reshape(STRATA, -1).sum(axis=1)
             best = np.argsort(-mass)[:2]
             wanted += [(k, int(s)) for s in best if mass[s] > STRATUM_SHARE]
         if not wanted:
             return evidence
         some = [(self.ensemble.hypotheses[k], s) for k, s in wanted]
         rest = [p for p in places if p.reading.instrument in ALTERING]
-        fresh = np.sum([self._fit(p, some).log for p in plain], axis=0).reshape(len(wanted), REFINED)
-        per = logsumexp(total.reshape(len(total), STRATA, -1), axis=2) - np.log(total.shape[1] // STRATA)
-        bridged = np.sum([self._fit(p, None).log for p in rest], axis=0).reshape(total.shape) if rest else np.zeros(total.shape)
+        fresh = self._sum_of_fits(plain, some).reshape(len(wanted), REFINED)
+        per = log_sum(total.reshape(len(total), STRATA, -1), axis=2) - np.log(total.shape[1] // STRATA)
+        bridged = np.sum([self._held(p).fit.log for p in rest], axis=0).reshape(total.shape) if rest else np.zeros(total.shape)
         for (k, s), log in zip(wanted, fresh, strict=True):
             beside = bridged[k].reshape(STRATA, -1)[s].mean()
-            per[k, s] = logsumexp(log) - np.log(REFINED) + beside
+            per[k, s] = float(log_sum(log)) - np.log(REFINED) + beside
         refined = evidence.copy()
         for k in leading:
-            refined[k] = logsumexp(per[k]) - np.log(STRATA)
+            refined[k] = float(log_sum(per[k])) - np.log(STRATA)
         return refined
 
     def _off_sheet(
-        self, places: Sequence[_Place], fits: Sequence[Fit], prior: Floats, base: Floats, refined: Floats
+        self, places: Sequence[_Place], fits: Sequence[HeldFit], prior: Floats, total: Floats, base: Floats, refined: Floats
     ) -> tuple[float, float]:
         """Log evidence of a fault the sheet does not show: lying anywhere, and altogether.
 
@@ -211,32 +222,33 @@ class Case:
         element's own test. Or it is anywhere: it leaves readings sound or makes them anything.
         """
         ensemble, size = self.ensemble, self.ensemble.size
-        sound = np.array([logsumexp(f.log[:size]) - np.log(size) for f in fits])
+        sound = np.array([f.sound for f in fits])
         volts = 1 / (1.1 * ensemble.sheet.system_v)
         anything = np.array([1 / 6 if p.reading.value is None else ANYTHING.get(p.reading.instrument, volts) for p in places])
         strange = np.logaddexp(np.log(OFF_SHEET_SOUND) + sound, np.log(1 - OFF_SHEET_SOUND) + np.log(anything)) if places else sound
         anywhere = float(strange.sum())
         beside = refined.copy()
-        own = {e: [k for k, p in enumerate(places) if own_test(ensemble.network, e, p.reading)] for e in ensemble.accusing}
-        logs = [f.log.reshape(-1, size) for f in fits]
-        for number, h in enumerate(ensemble.hypotheses):
-            mine = own[h.elements[0]] if h.elements else []
-            if mine:
-                rest = np.sum([logs[k][number] for k in range(len(fits)) if k not in mine], axis=0) + np.zeros(size)
-                without = float(logsumexp(rest)) - np.log(size) + float(strange[mine].sum())
+        own: dict[str, list[int]] = {}
+        for k, f in enumerate(fits):
+            for element in f.own:
+                own.setdefault(element, []).append(k)
+        for element, mine in own.items():
+            for number in ensemble.accusing_first[element]:
+                rest = total[number].copy()
+                for k in mine:
+                    rest -= fits[k].fit.log[number * size : (number + 1) * size]
+                without = float(log_sum(rest)) - np.log(size) + float(strange[mine].sum())
                 beside[number] = without + max(refined[number] - base[number], 0.0)
-        return anywhere, float(np.logaddexp(np.log(0.5) + anywhere, np.log(0.5) + logsumexp(prior + beside)))
+        return anywhere, float(np.logaddexp(np.log(0.5) + anywhere, np.log(0.5) + log_sum(prior + beside)))
 
     def _pairs(
-        self, places: Sequence[_Place], fits: Sequence[Fit], prior: Floats, evidence: Floats, anywhere: float
+        self, places: Sequence[_Place], fits: Sequence[HeldFit], prior: Floats, evidence: Floats, anywhere: float
     ) -> tuple[list[Hypothesis], Floats]:
         """When singles explain badly, pairs of those that each explain some of the readings."""
         plain = [p for p in places if p.reading.instrument not in (*ALTERING, Instrument.OHMMETER, Instrument.AC_VOLTS)]
-        if len(plain) < 3 or logsumexp(prior + evidence) > np.log(OFF_SHEET_PRIOR) + anywhere + EXPLAINED:
+        if len(plain) < 3 or float(log_sum(prior + evidence)) > np.log(OFF_SHEET_PRIOR) + anywhere + EXPLAINED:
             return [], np.zeros(0)
-        count, size = len(self.ensemble.hypotheses), self.ensemble.size
-        sound = np.array([logsumexp(f.log[:size]) - np.log(size) for f in fits])
-        per = np.array([logsumexp(f.log.reshape(count, size), axis=1) - np.log(size) for f in fits]) - sound[:, None]
+        per = np.array([f.per - f.sound for f in fits])
         helps = np.maximum(per, 0).sum(axis=0) + 0.3 * prior
         order = [
             int(k)
@@ -253,16 +265,16 @@ class Case:
         some = [(h, s) for h in wanted for s in PAIR_STRATA]
         if not some:
             return [], np.zeros(0)
-        fresh = np.sum([self._fit(p, some).log for p in plain], axis=0).reshape(len(wanted), -1)
+        fresh = self._sum_of_fits(plain, some).reshape(len(wanted), -1)
         for (a, b), h, log in zip(chosen, wanted, fresh, strict=True):
             pairs.append(h)
-            logs.append(prior[a] + prior[b] + np.log(PAIR_FACTOR) + SHARPEN * (logsumexp(log) - np.log(len(log))))
+            logs.append(prior[a] + prior[b] + np.log(PAIR_FACTOR) + SHARPEN * (float(log_sum(log)) - np.log(len(log))))
         return pairs, np.array(logs)
 
     def _word(
         self,
         places: Sequence[_Place],
-        fits: Sequence[Fit],
+        fits: Sequence[HeldFit],
         share: Floats,
         pairs: Sequence[Hypothesis],
         weights: Floats,
@@ -281,7 +293,7 @@ class Case:
                 modes = tuple(sorted(((m, q) for m, q in by_mode[element].items() if q > 1e-4), key=lambda item: -item[1]))
                 suspects.append(Suspect(element=element, p=min(p, 1.0), mode=modes[0][0], modes=modes))
         off = float(share[-1])
-        slipped = [p for p, f in zip(places, fits, strict=True) if float((f.slip * weights).sum()) > 0.5 and not p.reading.told]
+        slipped = [p for p, f in zip(places, fits, strict=True) if float(f.fit.slip @ weights) > 0.5 and not p.reading.told]
         if slipped and off < SLIPPED_SHARE:  # what is left stands only by calling a reading a slip: until it is taken again, half
             suspects, off = _shrunk(suspects, off, SLIPPED_SHARE)
         elif suspects and suspects[0].p > UNTESTED_SHARE and not self._tested(suspects[0].element, places):
@@ -317,17 +329,16 @@ class Case:
         network = self.ensemble.network
         return any(own_test(network, element, p.reading) and not p.reading.told and not p.reading.disturbed for p in places)
 
-    def _not_sound(self, places: Sequence[_Place], fits: Sequence[Fit]) -> list[int]:
+    def _not_sound(self, places: Sequence[_Place], fits: Sequence[HeldFit]) -> list[int]:
         size = self.ensemble.size
-        return [n for place, fit in zip(places, fits, strict=True) if float(fit.slip[:size].mean()) > 0.5 for n in place.numbers]
+        return [n for place, fit in zip(places, fits, strict=True) if float(fit.fit.slip[:size].mean()) > 0.5 for n in place.numbers]
 
-    def _eliminated(self, places: Sequence[_Place], fits: Sequence[Fit], total: dict[str, float]) -> tuple[Struck, ...]:
+    def _eliminated(self, places: Sequence[_Place], fits: Sequence[HeldFit], total: dict[str, float]) -> tuple[Struck, ...]:
         """Struck-out elements, each with the reading that lowered it most against the best."""
         if not places:
             return ()
         ensemble = self.ensemble
-        count, size = len(ensemble.hypotheses), ensemble.size
-        per = np.array([logsumexp(f.log.reshape(count, size), axis=1) - np.log(size) for f in fits])
+        per = np.array([f.per for f in fits])
         loss = per - per.max(axis=1, keepdims=True)
         struck = []
         for element, p in total.items():
@@ -336,7 +347,7 @@ class Case:
                 struck.append(Struck(element=element, by_reading=places[worst].numbers[-1]))
         return tuple(sorted(struck, key=lambda s: (s.by_reading, s.element)))
 
-    def _found(self, suspects: Sequence[Suspect], places: Sequence[_Place], fits: Sequence[Fit]) -> str | None:
+    def _found(self, suspects: Sequence[Suspect], places: Sequence[_Place], fits: Sequence[HeldFit]) -> str | None:
         """The leading element, once a test of its own agrees: one that it predicts and a sound machine does not."""
         if not suspects or suspects[0].p < FOUND_SHARE:
             return None
@@ -350,8 +361,8 @@ class Case:
                 continue
             size, ensemble = self.ensemble.size, self.ensemble
             mine = ensemble.accusing[element]
-            log = fit.log.reshape(-1, size)
-            sound = logsumexp(log[0]) - np.log(size)
+            log = fit.fit.log.reshape(-1, size)
+            sound = fit.sound
             agrees = max(float(log[k].max()) for k in mine)
             if agrees - sound > np.log(8) or (place.reading.instrument in BRIDGES and place.reading.word == Symptom.CRANKS):
                 return element

@@ -137,6 +137,15 @@ class Ensemble:
                 found.setdefault(element, []).append(number)
         return {element: np.array(numbers) for element, numbers in found.items()}
 
+    @cached_property
+    def accusing_first(self) -> dict[str, list[int]]:
+        """Numbers of the hypotheses whose first fault lies on each element."""
+        found: dict[str, list[int]] = {element: [] for element in self.accusing}
+        for number, h in enumerate(self.hypotheses):
+            if h.modes:
+                found[h.modes[0].element].append(number)
+        return found
+
     def first(self, state: str) -> Prediction:
         """All hypotheses in one state."""
         if state not in self._first:

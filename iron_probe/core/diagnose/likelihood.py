@@ -4,8 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.special import stdtr
-from scipy.stats import t as student_t
+from scipy.special import gamma, stdtr
 
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.network import Floats, Network
@@ -24,6 +23,8 @@ MODEL_SHARE, MODEL_FLOOR_V = 0.035, 0.012
 thin set of variants is never taken for certainty."""
 TAILS = 4
 """Degrees of freedom of the Student distribution: heavy tails."""
+_STUDENT = float(gamma((TAILS + 1) / 2) / (np.sqrt(TAILS * np.pi) * gamma(TAILS / 2)))
+"""What makes the Student density integrate to one."""
 SLIP = 0.02
 """Chance that a reading is a slip: wrong point, wrong digit, bad contact."""
 SLIP_DISTURBED, SLIP_TOLD = 0.25, 0.6
@@ -153,7 +154,7 @@ def _density(reading: Reading, value: float, predicted: Floats, scale: Floats) -
         return stdtr(TAILS, -z)
     if reading.bound is Bound.AT_MOST:
         return stdtr(TAILS, (abs(value) - predicted) / scale) - stdtr(TAILS, (-abs(value) - predicted) / scale)
-    return student_t.pdf(z, TAILS) / scale
+    return _STUDENT * (1 + z * z / TAILS) ** (-(TAILS + 1) / 2) / scale
 
 
 ANSWERED = np.array([[0.96, 0.04], [0.04, 0.96]])

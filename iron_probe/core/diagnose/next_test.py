@@ -72,6 +72,11 @@ class NextTest:
     closing: str | None = None
 
 
+def same_place(a: Reading, b: Reading) -> bool:
+    """Whether two readings are taken with the same instrument at the same place in the same state."""
+    return place_of(a) == place_of(b)
+
+
 def next_tests(
     case: Case, book: TestBook, posterior: Posterior, readings: Sequence[Reading], order: Order = Order.BEST, most: int = 5
 ) -> list[NextTest]:
@@ -124,34 +129,35 @@ def _shortlist(
         leader = posterior.suspects[0]
         network = case.ensemble.network
         lacking = [t for need in proofs(network, leader.element, leader.mode) for way in need for t in way]
-        for k in numbers:
-            reading = book.candidates[k].reading
-            if own_test(network, leader.element, reading) or any(t.done_by(reading) for t in lacking):
-                kept.add(k)
+        own = book.own_tests(leader.element)
+        kept |= {k for k in numbers if k in own or any(t.done_by(book.candidates[k].reading) for t in lacking)}
     return sorted(kept)
 
 
 def _outcomes(ensemble: Ensemble, book: TestBook, numbers: Sequence[int], chosen: NDArray[np.int64]) -> NDArray[np.int32]:
     """Outcome (tests, sample) each chosen variant would give in each test; all voltmeter tests of a state at once."""
     outcomes = np.empty((len(numbers), len(chosen)), dtype=np.int32)
-    point = ensemble.network.point_row
+    row_of = np.full(len(book.candidates), -1, dtype=np.int64)
+    row_of[list(numbers)] = np.arange(len(numbers))
     for state in ensemble.states:
         kept = ensemble.first(state).take(chosen)
-        here = [(row, n) for row, n in enumerate(numbers) if book.candidates[n].reading.state == state]
-        volts = [(row, n) for row, n in here if book.candidates[n].reading.instrument is Instrument.VOLTMETER]
-        if volts:
-            red, black = (np.array([point[getattr(book.candidates[n].reading, lead)] for _, n in volts]) for lead in ("red", "black"))
+        number, red, black = book.leads[state]
+        asked = row_of[number] >= 0
+        if asked.any():
+            number, red, black = number[asked], red[asked], black[asked]
             source = kept.own_ohm[red] + kept.own_ohm[black]
             shown = (kept.volts[red] - kept.volts[black]) * (METER_INPUT_OHM / (METER_INPUT_OHM + source))
-            blur = book.blur[[n for _, n in volts]].astype(np.float32)[:, None]
-            outcomes[[row for row, _ in volts]] = _stepped(shown, *width_of(Instrument.VOLTMETER), blur)
-        for row, n in here:
+            blur = book.blur[number].astype(np.float32)[:, None]
+            outcomes[row_of[number]] = _stepped(shown, *width_of(Instrument.VOLTMETER), blur)
+        for n in book.others[state]:
+            if row_of[n] < 0:
+                continue
             reading = book.candidates[n].reading
             if reading.instrument in ALONE:
                 alone = shown_alone(ensemble.network, reading, ensemble.first_row)
-                outcomes[row] = _outcome(reading, alone[chosen], float(book.blur[n]))
-            elif reading.instrument is not Instrument.VOLTMETER:
-                outcomes[row] = _outcome(reading, predict(reading, ensemble.network, kept), float(book.blur[n]))
+                outcomes[row_of[n]] = _outcome(reading, alone[chosen], float(book.blur[n]))
+            else:
+                outcomes[row_of[n]] = _outcome(reading, predict(reading, ensemble.network, kept), float(book.blur[n]))
     return outcomes
 
 
@@ -261,12 +267,10 @@ def _closing(
     mine = labels == names.index(element)
     if not mine.any():
         return None
-    best, least = None, np.inf
+    best, least, own = None, np.inf, book.own_tests(element)
     for k, number in enumerate(numbers):
         candidate = book.candidates[number]
-        if not own_test(case.ensemble.network, element, candidate.reading):
-            continue
-        if candidate.reading.value is None:
+        if number not in own or candidate.reading.value is None:
             continue
         good = _outcome(candidate.reading, book.sound[number], float(book.blur[number]))
         apart = np.abs(np.median(outcomes[k][mine]) - np.median(good))

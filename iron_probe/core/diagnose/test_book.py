@@ -12,6 +12,7 @@ from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.likelihood import predict
+from iron_probe.core.diagnose.own_test import own_test
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
 
@@ -43,9 +44,24 @@ class TestBook:
         self.ensemble = ensemble
         self.heavy: HeavyPath = heavy_path(ensemble.network)
         self.candidates = self._all()
+        self._own: dict[str, frozenset[int]] = {}
+        self.leads = self._leads()
+        self.others = {
+            state: [
+                k for k, c in enumerate(self.candidates) if c.reading.state == state and c.reading.instrument is not Instrument.VOLTMETER
+            ]
+            for state in ensemble.states
+        }
         self.places = [place_of(c.reading) for c in self.candidates]
         self.sound = self._sound() if sound is None else sound
         self.blur = np.std(np.asarray(self.sound, dtype=float), axis=1) if len(self.sound) else np.zeros(0)
+
+    def own_tests(self, element: str) -> frozenset[int]:
+        """Numbers of the tests that are an element's own."""
+        if element not in self._own:
+            network = self.ensemble.network
+            self._own[element] = frozenset(k for k, c in enumerate(self.candidates) if own_test(network, element, c.reading))
+        return self._own[element]
 
     def _sound(self) -> NDArray[np.float32]:
         """What sound machines show in each test (tests, variants)."""
@@ -136,6 +152,19 @@ class TestBook:
                     reading = Reading(instrument=instrument, red=red, black=black, state=state, value=0.0)
                     tests.append(Candidate(reading=reading, minutes=UNPLUG_MINUTES + sheet.points[red].minutes, disturbs=True))
         return tests
+
+    def _leads(self) -> dict[str, tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]]]:
+        """The voltmeter tests of each state: their numbers, and the rows of their red and black points."""
+        row, found = self.ensemble.network.point_row, {}
+        for state in self.ensemble.states:
+            volts = [
+                (k, row[c.reading.red or ""], row[c.reading.black or ""])
+                for k, c in enumerate(self.candidates)
+                if c.reading.state == state and c.reading.instrument is Instrument.VOLTMETER
+            ]
+            columns = np.array(volts, dtype=np.int64).reshape(len(volts), 3)
+            found[state] = (columns[:, 0], columns[:, 1], columns[:, 2])
+        return found
 
     def minutes(self, candidate: Candidate, before: Reading | None) -> float:
         """Minutes of a test after another: getting at it, and changing the state."""

@@ -1,5 +1,7 @@
 """The feed map of each sheet: laid out once, its ink drawn once for each operating state."""
 
+from collections.abc import Iterable
+
 from markupsafe import Markup
 
 from iron_probe.core.circuit.network import SheetKey, network_of
@@ -12,6 +14,27 @@ from iron_probe.web.page import templates
 
 _maps: Kept[SheetKey, FeedMap] = Kept("maps", 128)
 _inks: Kept[tuple[SheetKey, str], Markup] = Kept("inks", 256)
+
+
+_points: Kept[SheetKey, Markup] = Kept("map points", 128)
+_options: Kept[tuple[SheetKey, str], Markup] = Kept("options", 256)
+
+
+def options_of(sheet: Sheet, what: str, options: Iterable[tuple[str, str]]) -> Markup:
+    """The options (value, text) of a field that every page of a sheet shows, drawn once; `chosen` marks one of them."""
+    drawn = lambda: Markup("").join(Markup('<option value="{}">{}</option>').format(value, title) for value, title in options)  # noqa: E731
+    return _options.get((SheetKey(sheet), what), drawn)
+
+
+def chosen(options: Markup, value: str) -> Markup:
+    """Options with one of them chosen."""
+    mark = Markup('<option value="{}"').format(value)
+    return Markup(str(options).replace(mark, f"{mark} selected", 1))
+
+
+def points_of(sheet: Sheet) -> Markup:
+    """The points of a sheet's map, to be tapped, drawn once."""
+    return _points.get(SheetKey(sheet), lambda: Markup(templates.get_template("bench/_points.html").render(d=map_of(sheet), sheet=sheet)))
 
 
 def map_of(sheet: Sheet) -> FeedMap:

@@ -1,6 +1,8 @@
 """What the Bench shows, gathered: the drawing, the field, the expected value, the next probe, the evidence."""
 
 from dataclasses import dataclass
+from functools import cached_property
+from typing import ClassVar
 
 from markupsafe import Markup
 from starlette.datastructures import FormData
@@ -9,10 +11,10 @@ from iron_probe.core.bench.allowance import SCHOOLS, School
 from iron_probe.core.bench.drop import JudgedDrop
 from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.circuit.elements import Battery
-from iron_probe.core.circuit.network import branch_id
+from iron_probe.core.circuit.network import branch_id, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, OF_PART, UNIT, Instrument, Reading
-from iron_probe.core.diagnose.next_test import ORDER_REASON, Order
+from iron_probe.core.diagnose.next_test import ORDER_REASON, Order, same_place
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.draw.drop_bars import DropBar, drop_bars
 from iron_probe.core.draw.feed_map import FeedMap
@@ -20,7 +22,7 @@ from iron_probe.core.draw.stair import StairPicture, draw_stair
 from iron_probe.core.job.fold import JobLog, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.solve.solution import Symptom
-from iron_probe.web.bench.drawing import ink_of, map_of
+from iron_probe.web.bench.drawing import ink_of, map_of, options_of, points_of
 from iron_probe.web.page import field
 from iron_probe.work.drop_work import Work, work_of
 from iron_probe.work.verdicts import Verdicts, ready_or_why, verdicts, would_read
@@ -86,27 +88,65 @@ class Leads:
     word: str = ""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+OFFERED = tuple(i for i in Instrument if i not in (*OF_PART, *FORCED, Instrument.AC_VOLTS))
+"""Instruments in the field; the battery card and the charge board take the others."""
+
+
+@dataclass(frozen=True, kw_only=True)
 class BenchPage:
-    """The whole context of the Bench."""
+    """The whole context of the Bench; what only parts of it show is worked out when they do."""
 
     job: Job
     work: Work
     typed: Typed
-    probe: Leads
     wrong: str
-    drawing: FeedMap
-    bars: tuple[DropBar, ...]
-    stair: StairPicture | None
-    instruments: tuple[Instrument, ...]
-    symptoms: tuple[Symptom, ...]
-    schools: dict[School, str]
-    branches: tuple[tuple[str, str], ...]
-    ink: Markup
     verdicts: Verdicts | None
+    weigh: bool
     prepared: bool
     unready: str
-    orders: dict[Order, str]
+
+    instruments: ClassVar[tuple[Instrument, ...]] = OFFERED
+    symptoms: ClassVar[tuple[Symptom, ...]] = tuple(Symptom)
+    schools: ClassVar[dict[School, str]] = {
+        s: SCHOOLS[s].reason if s in SCHOOLS else "the sheet's own figures, where its maker gives them" for s in School
+    }
+    orders: ClassVar[dict[Order, str]] = ORDER_REASON
+
+    @cached_property
+    def probe(self) -> Leads:
+        return probe_part(self.sheet, self.job, self.typed, self.log, self.verdicts, weigh=self.weigh)
+
+    @cached_property
+    def drawing(self) -> FeedMap:
+        return map_of(self.sheet)
+
+    @cached_property
+    def bars(self) -> tuple[DropBar, ...]:
+        board = self.work.board
+        return drop_bars(self.drawing, board.judged, board.sides) if board else ()
+
+    @cached_property
+    def stair(self) -> StairPicture | None:
+        board = self.work.board
+        return draw_stair(board.stair, len(board.sides[0].points)) if board else None
+
+    @property
+    def ink(self) -> Markup:
+        return ink_of(self.sheet, self.probe.state)
+
+    @property
+    def points(self) -> Markup:
+        return points_of(self.sheet)
+
+    @property
+    def point_options(self) -> Markup:
+        return options_of(self.sheet, "points", ((i, p.title) for i, p in self.sheet.points.items()))
+
+    @property
+    def branch_options(self) -> Markup:
+        network = network_of(self.sheet)
+        named = zip(network.owners, network.branches, strict=True)
+        return options_of(self.sheet, "branches", ((branch_id(o, b), o.title + (f", {b.name}" if b.name else "")) for o, b in named))
 
     @property
     def states(self) -> tuple[str, ...]:
@@ -144,10 +184,8 @@ class BenchPage:
         return self.work.sheet
 
 
-SHOWN = 60
+SHOWN = 30
 """Readings in the evidence list; the report has all."""
-OFFERED = tuple(i for i in Instrument if i not in (*OF_PART, *FORCED, Instrument.AC_VOLTS))
-"""Instruments in the field; the battery card and the charge board take the others."""
 
 
 def probe_part(sheet: Sheet, job: Job, typed: Typed, log: JobLog, found: Verdicts | None = None, *, weigh: bool = True) -> Leads:
@@ -184,34 +222,12 @@ def bench_page(job: Job, log: JobLog, typed: Typed, wrong: str = "", *, weigh: b
     Without `weigh` the engine's word is left for the page to ask for, so that logging answers at once.
     """
     work = work_of(job, log)
-    sheet, board = work.sheet, work.board
     engine, unready = ready_or_why(job)
     found = verdicts(job, log, engine) if engine and weigh else None
     if not (typed.red or typed.black or typed.state or typed.instrument or wrong):
         typed = _at_next(work, found)
-    drawing = map_of(sheet)
-    network = good_machine(sheet, next(iter(sheet.states)), work.conditions).network
-    probe = probe_part(sheet, job, typed, log, found, weigh=weigh)
     return BenchPage(
-        job=job,
-        work=work,
-        typed=typed,
-        probe=probe,
-        wrong=wrong,
-        drawing=drawing,
-        bars=drop_bars(drawing, board.judged, board.sides) if board else (),
-        stair=draw_stair(board.stair, len(board.sides[0].points)) if board else None,
-        instruments=OFFERED,
-        symptoms=tuple(Symptom),
-        schools={s: SCHOOLS[s].reason if s in SCHOOLS else "the sheet's own figures, where its maker gives them" for s in School},
-        branches=tuple(
-            (branch_id(o, b), o.title + (f", {b.name}" if b.name else "")) for o, b in zip(network.owners, network.branches, strict=True)
-        ),
-        ink=ink_of(sheet, probe.state),
-        verdicts=found,
-        prepared=engine is not None,
-        unready=unready,
-        orders=dict(ORDER_REASON),
+        job=job, work=work, typed=typed, wrong=wrong, verdicts=found, weigh=weigh, prepared=engine is not None, unready=unready
     )
 
 
@@ -248,4 +264,7 @@ def _by_suspect(
     else:
         return ()
     found = found or verdicts(job, log, engine)
+    told = next((t.by_suspect for t in found.tests if same_place(t.reading, reading)), None)
+    if told is not None:  # worked out with the test already
+        return told
     return tuple(would_read(engine, found.posterior, reading, [s.element for s in found.posterior.suspects[:3]]))
