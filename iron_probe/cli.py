@@ -6,6 +6,7 @@ import shutil
 import signal
 import socket
 import sys
+import time
 from collections.abc import Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated
@@ -38,6 +39,22 @@ def read_settings() -> Settings:
         raise fail(f"{told}. Mend the environment and start again.") from error
 
 
+def port_is_free(port: int, within_s: float = 6.0) -> bool:
+    """Whether nothing listens on a port; processes of an app just killed are given a moment to go."""
+    end = time.monotonic() + within_s
+    while True:
+        with socket.socket() as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                probe.bind(("127.0.0.1", port))
+            except OSError:
+                if time.monotonic() > end:
+                    return False
+            else:
+                return True
+        time.sleep(0.2)
+
+
 @app.command()
 def serve(fresh: Annotated[bool, typer.Option(help="Throw the data away and start the demo anew.")] = False) -> None:
     """Start the database, the app on loopback and its worker, with the demo yard on first use."""
@@ -47,12 +64,8 @@ def serve(fresh: Annotated[bool, typer.Option(help="Throw the data away and star
     from iron_probe.store.cluster import ClusterError
 
     settings = read_settings()
-    with socket.socket() as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            probe.bind(("127.0.0.1", settings.port))
-        except OSError as error:
-            raise fail(f"Port {settings.port} is in use: stop what runs there, or set IRON_PROBE_PORT to another port.") from error
+    if not port_is_free(settings.port):
+        raise fail(f"Port {settings.port} is in use: stop what runs there, or set IRON_PROBE_PORT to another port.")
     if fresh and settings.database_url:
         raise fail("--fresh only empties the private cluster; IRON_PROBE_DATABASE_URL is set. Empty that database yourself.")
     if fresh:

@@ -18,17 +18,18 @@ STOP_S = 8.0
 
 @dataclass(slots=True)
 class Child:
-    """A process of the house: its name, its command and what it finds in its environment."""
+    """A process of the house: its name, its command, what it finds in its environment, and the signal it gets when this process is gone."""
 
     name: str
     command: Sequence[str]
     environment: dict[str, str]
+    dies_by: str = "KILL"
     process: subprocess.Popen[bytes] | None = None
     started: float = 0.0
 
     def start(self) -> None:
         """Start it; it ends when this process does, however that ends."""
-        command = ["/usr/bin/setpriv", "--pdeathsig", "TERM", sys.executable, "-m", "iron_probe.cli", *self.command]
+        command = ["/usr/bin/setpriv", "--pdeathsig", self.dies_by, sys.executable, "-m", "iron_probe.cli", *self.command]
         self.process = subprocess.Popen(command, env={**os.environ, **self.environment}, stdin=subprocess.DEVNULL)
         self.started = time.monotonic()
 

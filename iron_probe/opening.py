@@ -32,7 +32,7 @@ def open_house(settings: Settings, say: Callable[[str], None]) -> None:
         make_ready(url, settings.data)
         environment = {"IRON_PROBE_DATABASE_URL": url, "IRON_PROBE_SHARED": str(settings.data.resolve()), "OMP_NUM_THREADS": "1"}
         apps = [Child(f"app process {k + 1}", ["app", str(settings.port)], environment) for k in range(settings.processes)]
-        house = House([*apps, Child("worker", ["worker"], environment)], own.bring_back if own else lambda: False, say)
+        house = House([*apps, Child("worker", ["worker"], environment, "TERM")], own.bring_back if own else lambda: False, say)
         house.start()
         try:
             house.wait_until(lambda: _answers(settings.port), START_S)

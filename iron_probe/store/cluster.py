@@ -30,15 +30,16 @@ def _as_postgres() -> dict[str, Any]:
 
 
 def _wait_for_reaping(data: Path) -> None:
-    """A server killed with its parent stays a zombie for seconds, and its lock file counts as live until then; one whose number another
-    program has by now is stale and goes."""
+    """A server whose parent was killed needs a moment to end, and may then stay a zombie for seconds: its lock file counts until then.
+    A lock file whose number another program has by now is stale and goes."""
     lock = data / "postmaster.pid"
     with contextlib.suppress(OSError, IndexError):
         for _ in range(ZOMBIE_SECONDS * 5):
             pid = lock.read_text().split()[0]
-            if Path("/proc", pid, "stat").read_text().rsplit(")", 1)[1].split()[0] != "Z":
-                if b"postgres" not in Path("/proc", pid, "cmdline").read_bytes():
-                    lock.unlink()
+            Path("/proc", pid, "stat").read_text()
+            command = Path("/proc", pid, "cmdline").read_bytes()
+            if command and (b"postgres" not in command or bytes(data) not in command):
+                lock.unlink()
                 return
             time.sleep(0.2)
 

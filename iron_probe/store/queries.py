@@ -122,7 +122,7 @@ def yard_page(session: Session, sort: Sort, after: Sequence[Any] = (), search: s
         Sort.NUMBER: (col(JobSummary.number),),
     }[sort]
     query = select(JobSummary).where(col(JobSummary.deleted).is_(False))
-    if search.isdigit():
+    if search.isdecimal():
         query = query.where((col(JobSummary.number) == int(search)) | func.lower(JobSummary.machine).contains(search, autoescape=True))
     elif search:
         query = query.where(func.lower(JobSummary.machine).contains(search.lower(), autoescape=True))

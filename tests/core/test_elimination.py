@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from iron_probe.core.solve.elimination import plan_elimination, point_volts, reduce_network, resistances
+from iron_probe.core.solve.elimination import own_resistances, plan_elimination, point_volts, reduce_network
 
 LEAK = 1e-9
 
@@ -65,14 +65,12 @@ def test_agrees_with_dense_solve_and_inverse(net) -> None:  # type: ignore[no-un
     ground = ground + 1e-3  # keeps the dense referee itself well conditioned
     plan = plan_elimination(points, pairs)
     reduced = reduce_network(plan, _slots(plan, pairs, edge), ground)
-    volts, inverse = point_volts(reduced, injected), resistances(reduced)
+    volts, own_ohm = point_volts(reduced, injected), own_resistances(reduced)
     for variant in range(edge.shape[1]):
         matrix = _dense(points, pairs, edge, ground, variant)
         assert volts[:, variant] == pytest.approx(np.linalg.solve(matrix, injected[:, variant]), rel=1e-6, abs=1e-6)
         dense = np.linalg.inv(matrix)
-        assert inverse.own_ohm[:, variant] == pytest.approx(np.diag(dense), rel=1e-6)
-        for a, b in pairs:
-            assert inverse.mutual_ohm[plan.slot_of(a, b), variant] == pytest.approx(dense[a, b], rel=1e-5, abs=1e-6)
+        assert own_ohm[:, variant] == pytest.approx(np.diag(dense), rel=1e-6)
 
 
 @settings(max_examples=60, deadline=None)
@@ -123,4 +121,4 @@ def test_a_floating_wire_keeps_its_digits() -> None:
     plan = plan_elimination(3, [(0, 1)])
     ground = np.array([[LEAK / 2], [LEAK / 2], [1e4]])
     reduced = reduce_network(plan, np.array([[1e4]]), ground)
-    assert resistances(reduced).own_ohm[:, 0] == pytest.approx([1e9, 1e9, 1e-4], rel=1e-12)
+    assert own_resistances(reduced)[:, 0] == pytest.approx([1e9, 1e9, 1e-4], rel=1e-12)

@@ -2,7 +2,7 @@
 
 import pytest
 
-from iron_probe.core.bench.typed_value import Bound, parse_bare, parse_hours, parse_quantity
+from iron_probe.core.bench.typed_value import LARGEST_AC_V, Bound, parse_bare, parse_hours, parse_quantity
 from iron_probe.core.errors import ReadingError
 
 
@@ -16,6 +16,35 @@ from iron_probe.core.errors import ReadingError
 def test_values(text: str, value: float, resolution: float) -> None:
     found = parse_quantity(text, "V")
     assert (found.value, found.resolution, found.bound) == (pytest.approx(value), pytest.approx(resolution), Bound.EXACT)
+
+
+@pytest.mark.parametrize(
+    ("text", "ohm"),
+    [
+        ("2 MΩ", 2e6),
+        ("2 M\u2126", 2e6),
+        ("2 Mohm", 2e6),
+        ("2 mΩ", 2e-3),
+        ("2 mohm", 2e-3),
+        ("2 megohm", 2e6),
+        ("4.7k", 4700),
+        ("9 KOhm", 9000),
+    ],
+)
+def test_the_case_of_a_prefix_decides(text: str, ohm: float) -> None:
+    assert parse_quantity(text, "Ω").value == pytest.approx(ohm)
+
+
+def test_blanks_within_are_one_and_very_long_texts_are_no_figure() -> None:
+    assert parse_quantity("1" + 17 * " " + "megohm", "Ω").value == 1e6
+    with pytest.raises(ReadingError, match="is not a resistance"):
+        parse_quantity("1" * 80, "Ω")
+
+
+def test_a_stator_may_give_more_than_the_system_has() -> None:
+    assert parse_quantity("70", "V", LARGEST_AC_V).value == 70
+    with pytest.raises(ReadingError, match="beyond 300 V"):
+        parse_quantity("700", "V", LARGEST_AC_V)
 
 
 def test_bounds() -> None:

@@ -9,9 +9,9 @@ from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.circuit.charging import SET_V_PER_K
 from iron_probe.core.circuit.elements import Alternator, Battery, Conditions, FieldRegulator, Rectifier
+from iron_probe.core.circuit.faults import ONE_DIODE_OPEN, ONE_DIODE_SHORTED
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.fault_modes import ONE_DIODE_OPEN, ONE_DIODE_SHORTED
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.solve.generate import BUS_SHARE, DEFAULT_V
 from iron_probe.core.solve.stamp import full_output

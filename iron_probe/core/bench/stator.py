@@ -6,7 +6,7 @@ from math import pi, sqrt
 from typing import Literal
 
 from iron_probe.core.bench.judged import Judged, Verdict
-from iron_probe.core.bench.typed_value import parse_quantity
+from iron_probe.core.bench.typed_value import LARGEST_AC_V, parse_quantity
 from iron_probe.core.circuit.elements import Stator
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
@@ -171,13 +171,13 @@ def judge_unplugged(stator: Stator, typed: Mapping[str, str]) -> tuple[list[Diod
     `v12` `v23` `v31` in AC volts at `rpm`, and the matrix. ReadingError for a figure that is none."""
     found: list[tuple[str, Judged]] = []
     ohms = {k: parse_quantity(typed[k], "Ω").value for k in ("leads", "p12", "p23", "p31", "ground") if typed.get(k, "").strip()}
-    volts = {k: abs(parse_quantity(typed[k], "V").value) for k in ("v12", "v23", "v31") if typed.get(k, "").strip()}
+    volts = {k: abs(parse_quantity(typed[k], "V", LARGEST_AC_V).value) for k in ("v12", "v23", "v31") if typed.get(k, "").strip()}
     if {"p12", "p23", "p31"} <= set(ohms):
         found.append(("ohms by pair", judge_pair_ohms([ohms["p12"], ohms["p23"], ohms["p31"]], ohms.get("leads", 0.0), stator.joined)))
     if "ground" in ohms:
         found.append(("to ground", judge_ground(ohms["ground"])))
     rpm = typed.get("rpm", "").strip()
-    if rpm and not rpm.isdigit():
+    if rpm and not rpm.isdecimal():
         raise ReadingError(f"“{rpm[:20]}” is no engine speed: type revolutions a minute, such as 2000.")
     if rpm and len(volts) == 3:
         found.append(("AC volts by pair", judge_pair_volts([volts["v12"], volts["v23"], volts["v31"]], float(rpm), stator.pair_v_per_krpm)))
@@ -202,7 +202,7 @@ def stator_readings(stator: Stator, sheet: Sheet, typed: Mapping[str, str]) -> l
             continue
         red, black = (stator.p1, stator.case) if key == "ground" else (phase[k] for k in ends[key])
         volts = key[0] == "v"
-        shown = parse_quantity(typed[key], "V" if volts else "Ω")
+        shown = parse_quantity(typed[key], "V", LARGEST_AC_V) if volts else parse_quantity(typed[key], "Ω")
         value = abs(shown.value) * turned / rpm if volts else max(shown.value - leads, 0.0)
         found.append(
             Reading(

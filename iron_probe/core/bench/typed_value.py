@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from iron_probe.core.errors import ReadingError
+from iron_probe.core.units import unit_of
 
 
 class Bound(StrEnum):
@@ -25,51 +26,49 @@ class Quantity:
     bound: Bound = Bound.EXACT
 
 
-_UNITS: dict[str, tuple[str, float]] = {
-    "v": ("V", 1.0), "mv": ("V", 1e-3), "kv": ("V", 1e3), "uv": ("V", 1e-6),
-    "a": ("A", 1.0), "ma": ("A", 1e-3), "ua": ("A", 1e-6),
-    "ω": ("Ω", 1.0), "ohm": ("Ω", 1.0), "ohms": ("Ω", 1.0), "r": ("Ω", 1.0), "mω": ("Ω", 1e-3), "mohm": ("Ω", 1e-3),
-    "ah": ("Ah", 1.0), "kω": ("Ω", 1e3), "kohm": ("Ω", 1e3), "k": ("Ω", 1e3), "megohm": ("Ω", 1e6),
-}  # fmt: skip
-_NUMBER = re.compile(r"^([<>≤≥]?)\s*([+-]?)(\d+(?:[.,]\d*)?|[.,]\d+)\s*([a-zµμωΩ]*)$", re.IGNORECASE)
+_NUMBER = re.compile(r"^([<>≤≥]?) ?([+-]?)(\d+(?:[.,]\d*)?|[.,]\d+) ?([a-zµμωΩ\u2126]*)$", re.IGNORECASE | re.ASCII)
+LONGEST = 60
+"""More characters than this are no figure."""
 
 LARGEST: dict[str, float] = {"V": 60.0, "A": 3000.0, "Ω": 50e6, "Ah": 2000.0}
 """Readings beyond these cannot come from a 6, 12 or 24 V machine: a slip of the pen or of the unit."""
+LARGEST_AC_V = 300.0
+"""A stator unplugged and turned fast gives more than the system has: 50 to 60 V at speed are usual, beyond this it is a slip [V]."""
 
 OVER_RANGE: dict[str, float] = {"V": 60.0, "A": 10.0, "Ω": 2e6, "Ah": 0.0}
 """What an over-range display says at the least, when nothing else is known (common practice)."""
 
 
-def parse_quantity(text: str, unit: str) -> Quantity:
+def parse_quantity(text: str, unit: str, largest: float | None = None) -> Quantity:
     """Read `1.44`, `1.44 v`, `1440mv`, `0,3`, `>20`, `<0.01` or `OL`; a bare number is in `unit` ("V", "A" or "Ω").
 
-    Raises ReadingError when the text is empty, is no number, is in another unit, or is beyond LARGEST.
+    Raises ReadingError when the text is empty, is no number, is in another unit, or is beyond `largest` (None: LARGEST of the unit).
     """
-    typed = text.strip().replace("−", "-")
+    most = LARGEST[unit] if largest is None else largest
+    typed = " ".join(text.split()).replace("−", "-")
     if not typed:
         raise ReadingError(
             f"The field is empty. Type the {_kind(unit)} you read, such as {_example(unit)}; a reading not taken is not a zero."
         )
     if typed.casefold() in ("ol", "o.l", "o.l.", "over", "1.", "inf", "∞"):
         return Quantity(value=OVER_RANGE[unit], unit=unit, resolution=0.0, bound=Bound.AT_LEAST)
-    match = _NUMBER.match(typed)
+    match = _NUMBER.match(typed) if len(typed) <= LONGEST else None
     if match is None:
         raise ReadingError(f"“{typed[:40]}” is not a {_kind(unit)}. Type a number with or without its unit, such as {_example(unit)}.")
     sign, minus, digits, suffix = match.groups()
-    name, factor = _UNITS.get(suffix.casefold().replace("μ", "u"), ("", 0.0)) if suffix else (unit, 1.0)
-    if suffix == "MΩ":
-        name, factor = "Ω", 1e6
-    if not name:
+    found = unit_of(suffix) if suffix else (unit, 1.0)
+    if found is None:
         raise ReadingError(f"“{suffix}” is not a unit known here. Use {', '.join(_allowed(unit))}, or leave the unit out.")
+    name, factor = found
     if name != unit:
         raise ReadingError(
             f"“{typed[:40]}” is in {name}, but this field takes a {_kind(unit)} in {unit}. Check the unit or change the instrument."
         )
     digits = digits.replace(",", ".")
     value = float(digits) * factor * (-1 if minus == "-" else 1)
-    if abs(value) > LARGEST[unit]:
+    if abs(value) > most:
         raise ReadingError(
-            f"{typed[:40]} is beyond {LARGEST[unit]:g} {unit}, which no reading on this machine can be. Check the decimal point and the unit."
+            f"{typed[:40]} is beyond {most:g} {unit}, which no reading on this machine can be. Check the decimal point and the unit."
         )
     places = len(digits.partition(".")[2])
     bound = {"<": Bound.AT_MOST, "≤": Bound.AT_MOST, ">": Bound.AT_LEAST, "≥": Bound.AT_LEAST}.get(sign, Bound.EXACT)
@@ -85,12 +84,12 @@ def _example(unit: str) -> str:
 
 
 def _allowed(unit: str) -> list[str]:
-    return {"V": ["V", "mV"], "A": ["A", "mA"], "Ω": ["Ω", "mΩ", "kΩ", "ohm"], "Ah": ["Ah"]}[unit]
+    return {"V": ["V", "mV"], "A": ["A", "mA"], "Ω": ["Ω", "mΩ", "kΩ", "MΩ", "ohm"], "Ah": ["Ah"]}[unit]
 
 
 def parse_bare(text: str, small: str, unit: str) -> Quantity:
     """The same where a bare number is in a smaller unit, such as "mA" of "A"; ReadingError as there."""
-    bare = text.strip().replace(",", ".").lstrip("<>-−").replace(".", "", 1).isdigit()
+    bare = text.strip().replace(",", ".").lstrip("<>-−").replace(".", "", 1).isdecimal()
     return parse_quantity(f"{text.strip()} {small}" if bare else text, unit)
 
 

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field, model_validator
 
 from iron_probe.core.circuit.element_base import Branch, BranchKind, Conditions, ElementBase, Parameter, Positive
+from iron_probe.core.circuit.faults import OPEN_OHM, Altered, Around, Change, Fault, diode_faults, fixed, scaled
 
 SET_V = 14.3
 """Regulated voltage of a 12 V system at 20 °C [V] (13.5 to 14.7 V by temperature: common practice)."""
@@ -72,6 +73,16 @@ class Alternator(ElementBase):
             found.append(Parameter("field_ohm", self.field_ohm * blocks, 0.06))
         return found
 
+    def faults(self, around: Around) -> list[Fault]:
+        return [
+            fixed("no_output", 1.4, "stuck", -1.0),
+            fixed("full_on", 0.5, "stuck", 1.0),
+            *([fixed("never_answers", 0.5, "deaf", 1.0)] if self.bus else []),  # a replacement that does not match the module
+            scaled("worn", 0.5, "windings", 0.1, 0.55),
+            scaled("belt_slips", 0.7, "slip", 0.2, 0.6),
+            *diode_faults("windings", 0.6, 0.5),
+        ]
+
     def branches(self) -> list[Branch]:
         found = [Branch("output", BranchKind.SOURCE, self.b, self.case, "r_ohm")]
         if self.ig:
@@ -107,6 +118,9 @@ class FieldRegulator(ElementBase):
             Parameter("stuck", 0.0),
         ]
 
+    def faults(self, around: Around) -> list[Fault]:
+        return [fixed("dead", 1.5, "stuck", -1.0), fixed("full_on", 0.7, "stuck", 1.0)]
+
     def branches(self) -> list[Branch]:
         ends = (self.feed, self.f) if self.drives == "feeds" else (self.f, self.ground)
         return [Branch("drive", BranchKind.DRIVE, *ends, "r_ohm"), Branch("coil", BranchKind.CONDUCTOR, self.feed, self.ground, "draw_ohm")]
@@ -137,6 +151,15 @@ class Stator(ElementBase):
         phases = [Parameter(f"w{k}_ohm", self.phase_mohm / 1000, 0.05) for k in (1, 2, 3)]
         shares = [Parameter(f"e{k}", 1.0, 0.015) for k in (1, 2, 3)]
         return [*phases, *shares, Parameter("earth_ohm", 0.01 if self.star_grounded else 20e6), Parameter("windings", 1.0, 0.03)]
+
+    def faults(self, around: Around) -> list[Fault]:
+        found = []
+        for k in (1, 2, 3):
+            opened = (Altered(f"w{k}_ohm", Change.SET, OPEN_OHM, 0.0), Altered("windings", Change.SCALE, 0.5, 0.0))
+            turns = (Altered(f"w{k}_ohm", Change.SCALE), Altered(f"e{k}", Change.SCALE), Altered("windings", Change.SCALE, 1.0, 0.7))
+            found += [Fault(f"phase_{k}_open", 0.5, opened), Fault(f"phase_{k}_turns", 0.4, turns, 0.3, 0.8)]
+        grounded = (Altered("earth_ohm", Change.SET, 1.0, 1.0), Altered("windings", Change.SCALE, 0.45, 0.0))
+        return [*found, Fault("to_ground", 0.5, grounded, 0.2, 200.0)]
 
     def branches(self) -> list[Branch]:
         phases = (self.p1, self.p2, self.p3)
@@ -171,6 +194,9 @@ class Rectifier(ElementBase):
             Parameter("stuck", 0.0),
             Parameter("ripple_v", RIPPLE_V * 2 * blocks, 0.25),
         ]
+
+    def faults(self, around: Around) -> list[Fault]:
+        return [fixed("no_output", 1.5, "stuck", -1.0), fixed("full_on", 0.6, "stuck", 1.0), *diode_faults("bridge", 0.8, 0.8)]
 
     def branches(self) -> list[Branch]:
         return [Branch("output", BranchKind.SOURCE, self.b, self.case, "r_ohm")]

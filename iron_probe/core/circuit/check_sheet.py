@@ -5,19 +5,7 @@ from collections.abc import Callable, Iterator
 
 import networkx as nx
 
-from iron_probe.core.circuit.elements import (
-    Battery,
-    BranchKind,
-    Conditions,
-    Conductor,
-    Diode,
-    Element,
-    Fuse,
-    Joint,
-    Positions,
-    Stator,
-    Switch,
-)
+from iron_probe.core.circuit.elements import Battery, BranchKind, Conditions, Element, Fuse, Positions, Stator, TwoPole
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import Mistake, unknown_name
 
@@ -112,9 +100,9 @@ def _wiring(sheet: Sheet, line_of: LineOf) -> Iterator[Mistake]:
     for element in sheet.elements:
         for branch in element.branches():
             wires.add_edge(branch.start, branch.end, element=element.id)
-            if isinstance(element, Joint | Conductor | Fuse | Switch | Diode) or branch.kind in (BranchKind.CONTACT, BranchKind.OUTPUT):
+            if element.feeds_on or branch.kind in (BranchKind.CONTACT, BranchKind.OUTPUT):
                 carrying.add_edge(branch.start, branch.end, element=element.id)
-        if isinstance(element, Joint | Conductor | Fuse):
+        if isinstance(element, TwoPole) and element.bare_metal:
             ohm = element.parameters(Conditions())[0].nominal
             bare.add_edge(element.start, element.end, ohm=ohm)
     inputs = {p for e in sheet.elements for p in e.senses()}

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from iron_probe.core.circuit.element_base import Branch, BranchKind, Conditions, ElementBase, Parameter, Positions, Positive
+from iron_probe.core.circuit.faults import Around, Fault, fixed
 
 
 class Input(BaseModel):
@@ -75,6 +76,13 @@ class Module(ElementBase):
         for output in self.outputs:
             found += [Parameter(f"{output.name}_ohm", output.r_ohm, 0.2), Parameter(f"{output.name}_stuck", 0.0)]
         found += [Parameter(f"pull{n}_ohm", pull.ohm, 0.05) for n, pull in enumerate(self.pulls)]
+        return found
+
+    def faults(self, around: Around) -> list[Fault]:
+        found = [fixed("dead", 0.8, "dead", 1.0), fixed("stays_awake", 0.4, "wakeful", 1.0)]
+        for output in self.outputs:
+            found.append(fixed(f"{output.name}_stuck_off", 0.6, f"{output.name}_stuck", -1.0))
+            found.append(fixed(f"{output.name}_stuck_on", 0.2, f"{output.name}_stuck", 1.0))
         return found
 
     def branches(self) -> list[Branch]:

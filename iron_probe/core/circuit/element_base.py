@@ -2,9 +2,11 @@
 
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
+
+from iron_probe.core.circuit.faults import Around, Fault
 
 Tag = Literal["exposed", "aftermarket", "recently_replaced", "weak_point"]
 Positive = Annotated[float, Field(gt=0)]
@@ -71,6 +73,11 @@ class ElementBase(BaseModel):
 
     model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True)
 
+    feeds_on: ClassVar[bool] = False
+    """Whether it can bring current to what lies behind it without being a consumer."""
+    bare_metal: ClassVar[bool] = False
+    """Whether it is nothing but a way for current: two of them across a battery are a short."""
+
     id: Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9.\-]*$", max_length=40)]
     title: Annotated[str, Field(min_length=1, max_length=60)]
     tags: list[Tag] = []
@@ -85,6 +92,10 @@ class ElementBase(BaseModel):
 
     def branches(self) -> list[Branch]:
         """Two-pole branches, in a fixed order."""
+        raise NotImplementedError
+
+    def faults(self, around: Around) -> list[Fault]:
+        """How it may fail. A type that cannot would never be suspected: say at least one."""
         raise NotImplementedError
 
     def refers_to(self) -> dict[str, str]:

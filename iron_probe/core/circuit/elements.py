@@ -4,7 +4,7 @@ Each element knows its nominal values with their spread (`parameters`) and the t
 (`branches`). Everything else - drawing, faults, netlist, messages - is derived from these two.
 """
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
@@ -13,6 +13,20 @@ from iron_probe.core.circuit.charging import Alternator, FieldRegulator, Rectifi
 from iron_probe.core.circuit.conductors import Material, awg_area_mm2, conductor_ohm
 from iron_probe.core.circuit.control_module import Input, Module, Output, Pull
 from iron_probe.core.circuit.element_base import Branch, BranchKind, Conditions, ElementBase, Parameter, Positions, Positive, Tag, TwoPole
+from iron_probe.core.circuit.faults import (
+    LEAK,
+    OPEN_OHM,
+    SUPPLY_LEAK,
+    WRONG_RATING,
+    Altered,
+    Around,
+    Change,
+    Fault,
+    fixed,
+    leaking,
+    resistive,
+    scaled,
+)
 from iron_probe.core.circuit.fuses import KINDS, FuseKind, fuse_ohm
 
 __all__ = [
@@ -74,6 +88,16 @@ class Battery(TwoPole):
             Parameter("charge_ohm", charging_resistance_ohm(self.capacity_ah, self.chemistry, state) * blocks, 0.25),
         ]
 
+    def faults(self, around: Around) -> list[Fault]:
+        flat = (Altered("emf_v", Change.SCALE, 1.0, -0.09), Altered("r_ohm", Change.SCALE, 1.0, 0.8))
+        dead_cell = (Altered("emf_v", Change.ADD, -2.05, 0.0), Altered("r_ohm", Change.SCALE, 1.0, 1.0))
+        return [
+            Fault("flat", 3.0, flat, 1.35, 2.6),
+            scaled("worn", 3.0, "r_ohm", 2.0, 12.0),
+            scaled("low_capacity", 1.0, "capacity_ah", 0.05, 0.6),
+            Fault("dead_cell", 1.0, dead_cell, 1.2, 2.5),
+        ]
+
     def branches(self) -> list[Branch]:
         return [Branch("", BranchKind.BATTERY, self.end, self.start, "r_ohm")]
 
@@ -81,16 +105,28 @@ class Battery(TwoPole):
 class Joint(TwoPole):
     """A clamp, stud, eyelet, crimp, plug pin or ground point: metal on metal."""
 
+    feeds_on: ClassVar[bool] = True
+    bare_metal: ClassVar[bool] = True
     type: Literal["joint", "plug", "ground"]
     r_mohm: Positive = 0.2
 
     def parameters(self, at: Conditions) -> list[Parameter]:
         return [Parameter("r_ohm", self.r_mohm / 1000, 0.35)]
 
+    def faults(self, around: Around) -> list[Fault]:
+        found = [
+            resistive(2.0, around),
+            fixed("open", 0.6, "r_ohm", OPEN_OHM),
+            fixed("intermittent", 0.3, "r_ohm", OPEN_OHM, intermittent=True),
+        ]
+        return [*found, *([leaking(self.end, LEAK, "leak_to_ground", 0.3, 0.003, 0.5)] if self.type == "plug" else [])]
+
 
 class Conductor(TwoPole):
     """A cable or wire by size and length, or a frame or block by its resistance."""
 
+    feeds_on: ClassVar[bool] = True
+    bare_metal: ClassVar[bool] = True
     type: Literal["cable", "wire", "frame"]
     mm2: Positive | None = None
     awg: Annotated[int, Field(ge=-3, le=30)] | None = None
@@ -113,10 +149,21 @@ class Conductor(TwoPole):
         area = self.mm2 if self.mm2 is not None else awg_area_mm2(self.awg or 0)
         return [Parameter("r_ohm", conductor_ohm(area, self.length_m or 0, self.material, at.temp_degc), 0.06)]
 
+    def faults(self, around: Around) -> list[Fault]:
+        if self.type == "frame":
+            return [resistive(0.3, around)]
+        found = [resistive(1.0, around), fixed("open", 0.8, "r_ohm", OPEN_OHM)]
+        if self.type == "wire":
+            found.append(leaking(self.end, SUPPLY_LEAK, "shorted_to_supply", 0.15, 0.3, 30.0))
+            found.append(leaking(self.end, LEAK, "leak_to_ground", 0.3, 0.003, 0.5))
+        return found
+
 
 class Fuse(TwoPole):
     """A fuse, fusible link or breaker with its rating."""
 
+    feeds_on: ClassVar[bool] = True
+    bare_metal: ClassVar[bool] = True
     type: Literal["fuse", "link", "breaker"]
     rating_a: Positive
     kind: FuseKind | None = None
@@ -132,10 +179,15 @@ class Fuse(TwoPole):
         r_ohm = fuse_ohm(self.rating_a, self.make, at.temp_degc) if self.r_mohm is None else self.r_mohm / 1000
         return [Parameter("r_ohm", r_ohm, KINDS[self.make][1])]
 
+    def faults(self, around: Around) -> list[Fault]:
+        wrong = Fault("wrong_rating", 0.1, (Altered("r_ohm", Change.SCALE, WRONG_RATING, 0.0),))
+        return [fixed("open", 2.0, "r_ohm", OPEN_OHM), resistive(0.7, around), wrong]
+
 
 class Switch(TwoPole):
     """A switch pole; `closed_in` says in which control positions it makes contact."""
 
+    feeds_on: ClassVar[bool] = True
     type: Literal["switch"]
     closed_in: Positions
     r_mohm: Positive = 15.0
@@ -143,6 +195,10 @@ class Switch(TwoPole):
 
     def parameters(self, at: Conditions) -> list[Parameter]:
         return [Parameter("r_ohm", self.r_mohm / 1000, 0.3), Parameter("stuck", 0.0)]
+
+    def faults(self, around: Around) -> list[Fault]:
+        found = [fixed("stuck_open", 1.2, "stuck", -1.0), resistive(1.2, around)]
+        return [*found, *([fixed("stuck_closed", 0.4, "stuck", 1.0)] if self.closed_in and around.opened_in(self.closed_in) else [])]
 
     def branches(self) -> list[Branch]:
         return [Branch("", BranchKind.SWITCH, self.start, self.end, "r_ohm")]
@@ -170,6 +226,9 @@ class Load(TwoPole):
         ohm = self.ohm if self.ohm is not None else self.volts**2 / (self.watts or 1)
         return [Parameter("r_ohm", ohm, 0.08), Parameter("stuck", 0.0)]
 
+    def faults(self, around: Around) -> list[Fault]:
+        return [fixed("open", 0.5, "r_ohm", OPEN_OHM)]
+
     def branches(self) -> list[Branch]:
         return [Branch("", BranchKind.SWITCH, self.start, self.end, "r_ohm")]
 
@@ -187,6 +246,9 @@ class Lamp(TwoPole):
     def parameters(self, at: Conditions) -> list[Parameter]:
         return [Parameter("r_ohm", self.volts**2 / self.watts, 0.08), Parameter("rated_v", self.volts)]
 
+    def faults(self, around: Around) -> list[Fault]:
+        return [fixed("open", 0.5, "r_ohm", OPEN_OHM)]
+
     def branches(self) -> list[Branch]:
         return [Branch("", BranchKind.LAMP, self.start, self.end, "r_ohm")]
 
@@ -194,12 +256,16 @@ class Lamp(TwoPole):
 class Diode(TwoPole):
     """A diode; `from` is the anode."""
 
+    feeds_on: ClassVar[bool] = True
     type: Literal["diode"]
     forward_v: Positive = 0.7
     r_mohm: Positive = 20.0
 
     def parameters(self, at: Conditions) -> list[Parameter]:
         return [Parameter("forward_v", self.forward_v, 0.04), Parameter("r_ohm", self.r_mohm / 1000, 0.2)]
+
+    def faults(self, around: Around) -> list[Fault]:
+        return [fixed("open", 0.4, "r_ohm", OPEN_OHM), fixed("shorted", 0.5, "forward_v", 0.001)]
 
     def branches(self) -> list[Branch]:
         return [Branch("", BranchKind.DIODE, self.start, self.end, "r_ohm")]
@@ -229,6 +295,14 @@ class Relay(ElementBase):
             Parameter("pull_in_v", self.pull_in_v, 0.05),
             Parameter("drop_out_v", self.drop_out_v, 0.1),
             Parameter("stuck", 0.0),
+        ]
+
+    def faults(self, around: Around) -> list[Fault]:
+        return [
+            fixed("coil_open", 0.7, "coil_ohm", OPEN_OHM),
+            fixed("contact_open", 1.0, "stuck", -1.0),
+            fixed("contact_welded", 0.5, "stuck", 1.0),
+            resistive(1.0, around, "contact_ohm", "contact_resistive"),
         ]
 
     def branches(self) -> list[Branch]:
@@ -268,6 +342,15 @@ class Solenoid(ElementBase):
             Parameter("stuck", 0.0),
         ]
 
+    def faults(self, around: Around) -> list[Fault]:
+        coils = (Altered("hold_ohm", Change.SET, OPEN_OHM, 0.0), Altered("pull_ohm", Change.SET, OPEN_OHM, 0.0))
+        return [
+            Fault("coil_open", 0.6, coils),
+            fixed("contact_open", 0.8, "stuck", -1.0),
+            fixed("contact_welded", 0.3, "stuck", 1.0),
+            resistive(1.5, around, "contact_ohm", "contact_burnt"),
+        ]
+
     def branches(self) -> list[Branch]:
         return [
             Branch("hold", BranchKind.CONDUCTOR, self.s, self.case, "hold_ohm"),
@@ -292,6 +375,13 @@ class Starter(TwoPole):
     def parameters(self, at: Conditions) -> list[Parameter]:
         cold = 1 + COLD_LOAD_PER_K * (20 - at.temp_degc)
         return [Parameter("load_a", self.load_a * max(cold, WARM_LOAD_FLOOR), 0.1), Parameter("r_ohm", self.stall_mohm / 1000, 0.06)]
+
+    def faults(self, around: Around) -> list[Fault]:
+        return [
+            fixed("open", 1.1, "r_ohm", OPEN_OHM),
+            fixed("dead_spot", 0.4, "r_ohm", OPEN_OHM, intermittent=True),
+            scaled("dragging", 1.5, "load_a", 1.35, 3.0),
+        ]
 
     def branches(self) -> list[Branch]:
         return [Branch("", BranchKind.MOTOR, self.start, self.end, "r_ohm")]

@@ -22,17 +22,13 @@ from iron_probe.core.circuit.elements import (
     Solenoid,
     Switch,
 )
+from iron_probe.core.circuit.faults import LEAK, SUPPLY_LEAK
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import SolveError, unknown_name
 from iron_probe.core.kept import Kept
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.int64]
-
-LEAK = "leak_s"
-"""Parameter of every point: conductance to battery minus [S], 0 in a sound machine."""
-SUPPLY_LEAK = "supply_leak_s"
-"""Parameter of every point: conductance to battery plus [S], 0 in a sound machine."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,7 +5,8 @@ diodes are written as behaviour. Names are made here (n1, n2, ...); titles and i
 """
 
 from iron_probe.core.circuit.elements import BranchKind, Lamp
-from iron_probe.core.circuit.network import LEAK, SUPPLY_LEAK, Floats, branch_id
+from iron_probe.core.circuit.faults import LEAK, SUPPLY_LEAK
+from iron_probe.core.circuit.network import Floats, branch_id
 from iron_probe.core.errors import SolveError
 from iron_probe.core.solve.operate import POINT_LEAK_S
 from iron_probe.core.solve.solution import Solution

@@ -5,7 +5,7 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from iron_probe.core.bench.typed_value import Bound
+from iron_probe.core.bench.typed_value import LARGEST_AC_V, Bound
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.errors import ReadingError, SolveError
 from iron_probe.core.solve.solution import Symptom
@@ -62,6 +62,8 @@ AROUND = (
     Instrument.FULL_FIELD,
 )
 """Instruments that name a branch: what the clamp is around, which function is looked at, which battery was tested."""
+LARGEST_OF = {Instrument.AC_VOLTS: LARGEST_AC_V}
+"""The most an instrument may have shown [SI], where it is not what its unit says."""
 OF_BATTERY = {Instrument.TESTER: "r_ohm", Instrument.CAPACITY: "capacity_ah"}
 """Battery tests, with the parameter of the battery that they show: internal resistance [Ω], capacity at 20 h [Ah]."""
 OF_PART = {**OF_BATTERY, Instrument.RIPPLE: "ripple_v"}

@@ -16,11 +16,11 @@ from iron_probe.core.circuit.elements import (
     Starter,
     Stator,
 )
+from iron_probe.core.circuit.faults import DIODE_MODES, RESISTIVE_MODES
 from iron_probe.core.circuit.heavy_path import heavy_path
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import FORCED, OF_PART, Instrument, Reading
-from iron_probe.core.diagnose.fault_modes import DIODE_MODES, RESISTIVE_MODES
 
 LEAST_OWN_CURRENT = 0.3
 """A clamp is a starter's own test from this share of its load current."""

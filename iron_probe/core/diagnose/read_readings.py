@@ -7,7 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 from iron_probe.core.bench.typed_value import parse_quantity
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.circuit.read_sheet import line_of, read_yaml
-from iron_probe.core.diagnose.evidence import UNIT, Instrument, Reading, check_reading
+from iron_probe.core.diagnose.evidence import LARGEST_OF, UNIT, Instrument, Reading, check_reading
 from iron_probe.core.errors import Mistake, ReadingError, SheetError
 
 
@@ -37,7 +37,7 @@ def as_reading(entry: ReadingEntry) -> Reading:
     """An entry as a reading; raises ReadingError when its value or its leads do not fit its instrument."""
     given: dict[str, Any] = entry.model_dump(exclude={"value"})
     if entry.instrument in UNIT:
-        quantity = parse_quantity(str(entry.value), UNIT[entry.instrument])
+        quantity = parse_quantity(str(entry.value), UNIT[entry.instrument], LARGEST_OF.get(entry.instrument))
         given |= {"value": quantity.value, "resolution": quantity.resolution, "bound": quantity.bound}
     else:
         given["word"] = str(entry.value)

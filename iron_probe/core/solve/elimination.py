@@ -131,16 +131,8 @@ def point_volts(reduced: Reduced, injected_a: Floats) -> Floats:
     return volts
 
 
-@dataclass(frozen=True, slots=True)
-class Resistances:
-    """Entries of the inverse: `own_ohm` (points, variants) from each point to the reference, `mutual_ohm` (edges, variants) by slot."""
-
-    own_ohm: Floats
-    mutual_ohm: Floats
-
-
-def resistances(reduced: Reduced) -> Resistances:
-    """Resistance from every point to the reference, and the mutual terms along every edge, sources at rest.
+def own_resistances(reduced: Reduced) -> Floats:
+    """Resistance (points, variants) [Ω] from every point to the reference, sources at rest.
 
     The recurrence of Takahashi, Fagan and Chen (1973) for the entries of an inverse inside the pattern of its factors.
     """
@@ -155,4 +147,4 @@ def resistances(reduced: Reduced) -> Resistances:
             rays[j] += part[i] * mutual[slot]
         for place in range(len(step.neighbours)):
             own[step.point] += part[place] * rays[place]
-    return Resistances(own, mutual)
+    return own

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from iron_probe.core.circuit.elements import Starter
 from iron_probe.core.circuit.network import Floats, Network
-from iron_probe.core.solve.elimination import Plan, Reduced, plan_elimination, point_volts, reduce_network, resistances
+from iron_probe.core.solve.elimination import Plan, Reduced, own_resistances, plan_elimination, point_volts, reduce_network
 from iron_probe.core.solve.generate import IGNITION_SHARE, excited, regulate
 from iron_probe.core.solve.solution import Solution
 from iron_probe.core.solve.stamp import Positions, Stamper
@@ -131,7 +131,7 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
             ended = active[done]
             volts[:, ended], amps[:, ended] = found[:, done], flow[:, done]
             closed[:, ended] = (conductance[:, done] > 0) | (source[:, done] != 0)
-            own_ohm[np.ix_(equations.keep, ended)] = resistances(reduced.take(done)).own_ohm
+            own_ohm[np.ix_(equations.keep, ended)] = own_resistances(reduced.take(done))
         ending = active[shaking]
         chatter[ending] = True
         volts[:, ending] = (volts[:, ending] + before[0][:, ending]) / 2

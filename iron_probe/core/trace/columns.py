@@ -1,8 +1,10 @@
 """Reading capture columns: from the bytes of a file, a piece at a time, to even samples in V and A; odd lines counted and listed."""
 
+import codecs
 import io
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
+from itertools import chain
 
 import numpy as np
 import pyarrow as pa
@@ -16,6 +18,8 @@ MOST_SAMPLES = 10_000_000
 LISTED_ODD = 50
 MOST_ODD_SHARE = 0.05
 """With more odd lines than this share, the layout is wrong, not the lines."""
+SHORTEST_S, LONGEST_S = 1e-9, 1e6
+"""Steps between samples that a scope or logger can take [s]."""
 UNEVEN_SHARE = 0.5
 """Steps may stray this share of a step from even (what a logger rounds) before the record is put on an even grid."""
 
@@ -51,6 +55,19 @@ class Samples:
         return len(self.data[0])
 
 
+def as_text(pieces: Iterable[bytes]) -> Iterator[bytes]:
+    """The bytes of a file as UTF-8, whatever its byte order mark says it was written in; without null characters, which no text has."""
+    pieces = iter(pieces)
+    first = next(pieces, b"")
+    if not first.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
+        for piece in chain([first.removeprefix(codecs.BOM_UTF8)], pieces):
+            yield piece.replace(b"\x00", b"")
+        return
+    decoder = codecs.getincrementaldecoder("utf-16")(errors="replace")
+    for piece in chain([first], pieces):
+        yield decoder.decode(piece).replace("\x00", "").encode()
+
+
 def read_samples(pieces: Iterable[bytes], layout: Layout, told: Callable[[int], None] | None = None) -> Samples:
     """Read a file given piece by piece; `told` hears the number of samples read so far.
 
@@ -63,7 +80,7 @@ def read_samples(pieces: Iterable[bytes], layout: Layout, told: Callable[[int], 
     times: list[NDArray[np.float64]] = []
     odd: list[OddLine] = []
     odd_count = count = 0
-    for block, first_line in _whole_lines(pieces, layout.skip):
+    for block, first_line in _whole_lines(as_text(pieces), layout.skip):
         columns, strange = _parse(block, first_line, layout, wanted)
         odd_count += len(strange)
         odd += strange[: LISTED_ODD - len(odd)]
@@ -141,8 +158,8 @@ def _parse(block: bytes, first_line: int, layout: Layout, wanted: list[int]) -> 
             if whole and all(np.isfinite(f).all() for f in found):
                 seconds = SECONDS_PER.get(layout.time, 1.0)
                 return [*found[: len(layout.channels)], *(f * seconds for f in found[len(layout.channels) :])], []
-        except pa.ArrowInvalid:
-            pass
+        except (pa.ArrowInvalid, ValueError):
+            pass  # some line is no sample: which, is found line by line
     return _line_by_line(block, first_line, layout, wanted)
 
 
@@ -208,6 +225,8 @@ def _even(times: list[NDArray[np.float64]]) -> tuple[float, float, bool]:
     step = float((times[-1][-1] - times[0][0]) / (number - 1))
     if step <= 0:
         raise CaptureError("All samples have the same time: name the time column, or give the sample rate instead.")
+    if not SHORTEST_S <= step <= LONGEST_S:
+        raise CaptureError(f"Samples {step:.3g} s apart come from no scope or logger: is another column the time, or its unit another?")
     astray = sum(int((np.abs(np.diff(block) - step) > UNEVEN_SHARE * step + 1e-12).sum()) for block in times)
     return float(times[0][0]), step, astray > 0.02 * number
 

@@ -117,8 +117,8 @@ def text_of(data: bytes) -> str:
     """Bytes of a capture as text, whatever program wrote them."""
     for mark, encoding in ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16")):
         if data.startswith(mark):
-            return data.decode(encoding, errors="replace")
-    return data.decode("utf-8", errors="replace")
+            return data.decode(encoding, errors="replace").replace("\x00", "")
+    return data.decode("utf-8", errors="replace").replace("\x00", "")
 
 
 def _separators(lines: list[str]) -> tuple[Literal[",", ";", "\t", " "], Literal[".", ","], list[list[str]]]:
@@ -159,7 +159,10 @@ def _time(names: list[str], units: list[str], body: list[list[str]], decimal: st
     for k, name in enumerate(names):
         if re.match(r"^(time|zeit|temps|t|x|second|sec)\b", name.strip(), re.IGNORECASE) or units[k].casefold() in _TIME_UNITS:
             return _TIME_UNITS.get(units[k].casefold(), "seconds"), k
-    first = [float(row[0].replace(decimal, ".")) for row in body]
+    try:
+        first = [float(row[0].replace(decimal, ".")) for row in body]
+    except ValueError:  # a line among the first is no sample: it says nothing of the time
+        first = []
     if len(first) > 2 and len(names) > 1:
         steps = [b - a for a, b in pairwise(first)]
         if min(steps) > 0 and max(steps) < 1.5 * min(steps):

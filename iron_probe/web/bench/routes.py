@@ -13,7 +13,7 @@ from iron_probe.core.bench.battery.guard import NotCondemned
 from iron_probe.core.bench.typed_value import parse_quantity
 from iron_probe.core.circuit.elements import Battery
 from iron_probe.core.circuit.network import network_of
-from iron_probe.core.diagnose.evidence import AROUND, UNIT, Instrument, Reading, check_reading
+from iron_probe.core.diagnose.evidence import AROUND, LARGEST_OF, UNIT, Instrument, Reading, check_reading
 from iron_probe.core.diagnose.fault_modes import TAG_FACTOR
 from iron_probe.core.diagnose.next_test import Order
 from iron_probe.core.diagnose.scope import Scope
@@ -82,7 +82,7 @@ def read_form(job: Job, form: FormData) -> ReadingLine:
         "told": bool(field(form, "told")),
     }
     if instrument in UNIT:
-        quantity = parse_quantity(field(form, "value"), UNIT[instrument])
+        quantity = parse_quantity(field(form, "value"), UNIT[instrument], LARGEST_OF.get(instrument))
         taken |= {"value": quantity.value, "resolution": quantity.resolution, "bound": quantity.bound, "amps": _amps(form)}
     else:
         taken["word"] = field(form, "word")

@@ -167,8 +167,9 @@ def _typed(form: Form, tree: FeedTree, test: str) -> dict[str, str]:
             raise ReadingError("It cannot both blow and hold, or be dead and work, in the same place: untick one of the two.")
         return {k: ",".join(v) for k, v in said.items()}
     if test == "ohms":
-        parse_quantity(field(form, "ohms"), "Ω")
-        return {"ohms": field(form, "ohms")[:20], "unplugged": field(form, "unplugged")[:1]}
+        ohms = " ".join(field(form, "ohms").split())
+        parse_quantity(ohms, "Ω")
+        return {"ohms": ohms, "unplugged": field(form, "unplugged")[:1]}
     if test == "time":
         try:
             seconds = float(field(form, "seconds").replace(",", ".").removesuffix("s"))

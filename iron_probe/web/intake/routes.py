@@ -57,7 +57,7 @@ def _machine_said(db: Session, form: FormData) -> tuple[dict[str, str], dict[str
     """Which machine a form takes in: one of the yard, or a new one by name that starts from a shipped sheet."""
     said = {"machine_no": field(form, "machine_no"), "sheet_id": field(form, "sheet_id"), "machine": field(form, "machine")}
     wrong: dict[str, str] = {}
-    known = queries.find_machine(db, int(said["machine_no"])) if said["machine_no"].isdigit() else None
+    known = queries.find_machine(db, int(said["machine_no"])) if said["machine_no"].isdecimal() else None
     if said["machine_no"] and known is None:
         wrong["machine_no"] = "The yard has no machine of that number: choose one from the list, or start a new one below."
     elif known is None:
@@ -87,7 +87,7 @@ def _page(request: Request, db: Session, said: dict[str, object], wrong: dict[st
 def new_job(request: Request, db: Db, sheet: str = "", machine: str = "") -> Response:
     """An empty intake form; a machine of the yard or a shipped sheet may be named in the address."""
     said: dict[str, object] = {
-        "sheet_id": sheet, "machine_no": machine if machine.isdigit() else "", "school": School.COMMON.value, "temp_degc": 20, "cold_degc": -10,
+        "sheet_id": sheet, "machine_no": machine if machine.isdecimal() else "", "school": School.COMMON.value, "temp_degc": 20, "cold_degc": -10,
     }  # fmt: skip
     return _page(request, db, said, {})
 
@@ -128,7 +128,7 @@ def move(job: CurrentJob, db: Db, form: Form) -> Response:
     """Move the job to another version of its machine's circuit, or to another machine that it really is."""
     machine, version = field(form, "machine_no"), field(form, "version")
     if machine:
-        known = queries.find_machine(db, int(machine)) if machine.isdigit() else None
+        known = queries.find_machine(db, int(machine)) if machine.isdecimal() else None
         if known is None:
             raise ReadingError("The yard has no machine of that number: choose one from the list")
         pin(db, job, queries.newest_version(db, known.id))

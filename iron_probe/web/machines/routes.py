@@ -131,7 +131,7 @@ def keep(request: Request, machine: Machine, db: Db, form: Form) -> Response:
     newest = queries.newest_version(db, machine.id)
     mistakes = checked(text)[1]
     if mistakes:
-        return _editor(request, machine, text, int(base) if base.isdigit() else newest.number, mistakes, note=note, status=422)
+        return _editor(request, machine, text, int(base) if base.isdecimal() else newest.number, mistakes, note=note, status=422)
     if base != str(newest.number) and text != newest.text:
         wrong = (
             f"Version {newest.number} was kept meanwhile{' (' + newest.note + ')' if newest.note else ''}. Yours is still here: "

@@ -114,7 +114,7 @@ class BatteryCard:
     def _conductance(self, typed: Typed) -> JudgedTest:
         rated = _number(typed, "rated", "the rating on the label", 20, 3000) or self.battery.cca_a
         mohm = typed.get("mohm", "").strip()
-        ohm = parse_quantity(mohm if not mohm.replace(",", ".").replace(".", "").isdigit() else f"{mohm} mΩ", "Ω") if mohm else None
+        ohm = parse_quantity(mohm if not mohm.replace(",", ".").replace(".", "").isdecimal() else f"{mohm} mΩ", "Ω") if mohm else None
         measured = _number(typed, "measured", "measured cold amps", 0, 4000)
         if measured is None and ohm is None:
             raise ReadingError("Enter the cold amps the tester shows, its internal resistance, or both.")

@@ -12,7 +12,8 @@ from iron_probe.core.bench.drain.limits import side_by_side
 from iron_probe.core.bench.drain.suspects import DrainProbe, Finding, Method, find_drains, next_probes, probes
 from iron_probe.core.bench.drain.validity import Checked, Moment, at_level, check_sweep
 from iron_probe.core.circuit.elements import Alternator, Fuse, Module, Relay, Switch
-from iron_probe.core.circuit.network import LEAK, Floats, Network
+from iron_probe.core.circuit.faults import LEAK
+from iron_probe.core.circuit.network import Floats, Network
 from iron_probe.core.errors import ReadingError, SolveError
 from iron_probe.core.solve.operate import solve_state
 

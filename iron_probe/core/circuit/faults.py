@@ -1,0 +1,95 @@
+"""How an element may fail, said by the element itself: what changes in its parameters, how badly, and how often beside the others."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import StrEnum
+
+OPEN_OHM = 1e9
+"""Resistance that stands for an open circuit [Ω]."""
+LEAST_LOSS_V = 0.25
+"""A high resistance is called a fault from this loss [V] at the most current the element carries in a sound machine."""
+SEVEREST = 3e4
+"""The worst high resistance, as a multiple of the least: beyond it, open."""
+ONE_DIODE_OPEN, ONE_DIODE_SHORTED = (0.70, 5.4), (0.48, 5.4)
+"""Share of the charging current a bridge has left with one diode out, and its ripple against a sound one's (ngspice transient of a
+bridge into a battery, tests/outside/test_three_phase_bridge.py)."""
+WRONG_RATING = 0.4
+"""Resistance of a fuse fitted two sizes too large, as a share of the right one's (blade fuse datasheets, from memory)."""
+LEAK, SUPPLY_LEAK = "leak_s", "supply_leak_s"
+"""Parameters of every point: conductance to battery minus and to battery plus [S], 0 in a sound machine."""
+
+RESISTIVE_MODES = frozenset({"high_resistance", "contact_resistive", "contact_burnt"})
+"""Faults that are a resistance in the way: a drop across the part under load proves them."""
+DIODE_MODES = frozenset({"diode_open", "diode_shorted"})
+"""Faults of one diode of a bridge: ripple proves them."""
+
+
+class Change(StrEnum):
+    """What a fault does to a parameter: `ADD` and `SCALE` by the severity, `SET` to it."""
+
+    ADD = "add"
+    SCALE = "scale"
+    SET = "set"
+
+
+@dataclass(frozen=True, slots=True)
+class Altered:
+    """One changed parameter of the element, or of the point `owner`; the severity is taken to the power `power` (0 for a fixed `amount`)."""
+
+    parameter: str
+    change: Change
+    amount: float = 1.0
+    power: float = 1.0
+    owner: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Fault:
+    """One way an element fails: `weight` beside the others; severity log-uniform from `least` to `most` (both 1 when there is none);
+    an `intermittent` fault is there in one moment and not in the next."""
+
+    name: str
+    weight: float
+    altered: tuple[Altered, ...]
+    least: float = 1.0
+    most: float = 1.0
+    intermittent: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Around:
+    """What an element must know of its machine to say how it may fail: the most current [A] it carries when sound, and whether some
+    state opens it."""
+
+    peak_a: float
+    opened_in: Callable[[dict[str, list[str]]], bool]
+
+
+def fixed(name: str, weight: float, parameter: str, amount: float, *, intermittent: bool = False) -> Fault:
+    """A parameter stands at an amount."""
+    return Fault(name, weight, (Altered(parameter, Change.SET, amount, 0.0),), intermittent=intermittent)
+
+
+def scaled(name: str, weight: float, parameter: str, least: float, most: float) -> Fault:
+    """A parameter is multiplied by the severity."""
+    return Fault(name, weight, (Altered(parameter, Change.SCALE),), least, most)
+
+
+def resistive(weight: float, around: Around, parameter: str = "r_ohm", name: str = "high_resistance") -> Fault:
+    """A resistance in the way, from the least that loses LEAST_LOSS_V."""
+    least = LEAST_LOSS_V / max(around.peak_a, 1e-4)
+    return Fault(name, weight, (Altered(parameter, Change.ADD),), least, least * SEVEREST)
+
+
+def leaking(point: str, to: str, name: str, weight: float, least_s: float, most_s: float) -> Fault:
+    """A point leaks to battery minus or plus (`to`: LEAK or SUPPLY_LEAK)."""
+    return Fault(name, weight, (Altered(to, Change.ADD, owner=point),), least_s, most_s)
+
+
+def diode_faults(output: str, opened: float, shorted: float) -> list[Fault]:
+    """One diode of a bridge open or shorted, weighing so much: what is left of its output, and the ripple it then makes."""
+
+    def fault(name: str, weight: float, left: float, ripple: float) -> Fault:
+        return Fault(name, weight, (Altered(output, Change.SCALE, left, 0.0), Altered("ripple_v", Change.SCALE, ripple, 0.0)))
+
+    return [fault("diode_open", opened, *ONE_DIODE_OPEN), fault("diode_shorted", shorted, *ONE_DIODE_SHORTED)]
