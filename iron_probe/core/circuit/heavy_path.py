@@ -34,6 +34,7 @@ def heavy_path(network: Network) -> HeavyPath:
     A machine without a starter joined to both posts is followed to its largest consumer; SolveError where not even one is.
     """
     ways: nx.Graph = nx.Graph()
+    ways.add_nodes_from(network.points)
     for number, (owner, branch) in enumerate(zip(network.owners, network.branches, strict=True)):
         if branch.kind in (BranchKind.CONDUCTOR, BranchKind.SWITCH, BranchKind.CONTACT) and owner.type != "load":
             ohm = float(network.nominal[network.value[number]])

@@ -80,8 +80,8 @@ def lay_out(network: Network) -> FeedMap:
     width = max(len(heavy.supply), len(heavy.ground), *(len(e.points) for e in ears), 4)
     where: dict[str, Xy] = {}
     for k, point in enumerate(heavy.supply_points):
-        where[point] = (width * k / len(heavy.supply), 0.0)
-    ground_x = {p: width * (1 - k / len(heavy.ground)) for k, p in enumerate(heavy.ground_points)}
+        where[point] = (width * k / max(len(heavy.supply), 1), 0.0)
+    ground_x = {p: width * (1 - k / max(len(heavy.ground), 1)) for k, p in enumerate(heavy.ground_points)}
     rows = dict.fromkeys(where, 0.0) | dict.fromkeys(ground_x, float("inf"))
     lanes, lane_of = _assign_lanes(ears, {p: xy[0] for p, xy in where.items()} | ground_x, rows, width)
     bottom = float(lanes + 1)

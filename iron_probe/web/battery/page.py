@@ -7,6 +7,7 @@ from uuid import UUID
 from iron_probe.core.bench.battery.card import BatteryCard, JudgedTest
 from iron_probe.core.bench.battery.charging_up import ChargePlan, plan_charge
 from iron_probe.core.bench.battery.endurance import Endurance, draw_that_explains, endurance, explains
+from iron_probe.core.bench.drop_board import cranks
 from iron_probe.core.bench.typed_value import parse_hours, parse_quantity
 from iron_probe.core.circuit.elements import Battery
 from iron_probe.core.circuit.sheet import Sheet
@@ -126,7 +127,7 @@ def battery_page(
     plan, plan_wrong = _plan(card, asked.get("charger", ""))
     paired = pairing(sheet)
     return BatteryPage(
-        job=job, sheet=sheet, batteries=batteries_of(sheet), card=card, scales=tuple(scale(k) for k in ORDER), pair=scale("pair") if paired else None,
+        job=job, sheet=sheet, batteries=batteries_of(sheet), card=card, scales=tuple(scale(k) for k in ORDER if k != "crank" or cranks(sheet)), pair=scale("pair") if paired else None,
         pairing=paired, lasting=_lasting(card, asked), charger=asked.get("charger", ""), plan=plan, plan_wrong=plan_wrong,
     )  # fmt: skip
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from iron_probe.core.bench.drop_board import cranks
 from iron_probe.core.bench.margin import crank_margins
 from iron_probe.core.circuit.elements import Battery, Conditions
 from iron_probe.core.circuit.sheet import Sheet
@@ -14,6 +15,8 @@ CAPACITY_PER_K = 0.006
 """Share of capacity lost per kelvin below 25 °C (lead-acid datasheets, from memory)."""
 SELF_DISCHARGE_PER_DAY = 0.001
 """Share of capacity lost a day by standing (about 3 % a month at 20 °C, from memory)."""
+EMPTY_CHARGE = 0.2
+"""A battery that starts no engine counts as empty from this charge: below it lamps go dim and it takes harm (common practice)."""
 STEPS = 41
 
 
@@ -30,7 +33,10 @@ class Endurance:
 
 
 def no_start_charge(sheet: Sheet, temp_degc: float) -> float:
-    """The least state of charge 0..1 at which the sound machine still starts at a temperature [°C]: the solver cranks it at each."""
+    """The least state of charge 0..1 at which the sound machine still starts at a temperature [°C]: the solver cranks it at each. Where
+    there is nothing to crank, EMPTY_CHARGE."""
+    if not cranks(sheet):
+        return EMPTY_CHARGE
     charges = np.linspace(0, 1, STEPS)
     margins = crank_margins(sheet, [Conditions(temp_degc=temp_degc, charge=float(c)) for c in charges], {})
     starts = [c for c, m in zip(charges, margins, strict=True) if m.starts]
