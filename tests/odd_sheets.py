@@ -38,7 +38,9 @@ elements:
 
 def renamed(text: str) -> str:
     """A sheet with every point, element, control and state called something else."""
-    points = re.findall(r"^  ([A-Za-z][\w.\-]*): \{title: [^}]*minutes", text.split("\npoints:")[1].split("\nelements:", maxsplit=1)[0], re.M)
+    points = re.findall(
+        r"^  ([A-Za-z][\w.\-]*): \{title: [^}]*minutes", text.split("\npoints:")[1].split("\nelements:", maxsplit=1)[0], re.M
+    )
     elements = re.findall(r"\{id: ([a-z0-9\-]+),", text)
     states = re.findall(r"^  ([A-Za-z]\w*): \{title", text.split("\nstates:")[1].split("\npoints:", maxsplit=1)[0], re.M)
     for kind, names in (("p", points), ("e", elements), ("s", states)):
@@ -68,7 +70,8 @@ def four_batteries() -> str:
     text = sheet_text("crew-minibus")
     minus, plus = (re.search(rf"^{k}: (\S+)", text, re.M).group(1) for k in ("minus", "plus"))  # type: ignore[union-attr]
     more = "".join(
-        f"  - {{id: bank-{k}, type: battery, title: Bank battery {k}, from: {minus}, to: {plus}, capacity_ah: 70, cca_a: 600}}\n" for k in (1, 2, 3)
+        f"  - {{id: bank-{k}, type: battery, title: Bank battery {k}, from: {minus}, to: {plus}, capacity_ah: 70, cca_a: 600}}\n"
+        for k in (1, 2, 3)
     )
     return text.rstrip() + "\n" + more
 

@@ -10,7 +10,20 @@ from iron_probe.machines import sheet_text
 from tests.conftest import Visitor
 from tests.odd_sheets import TRAILER, odd_sheets
 
-SCREENS = ("", "/battery", "/captures", "/control", "/charge", "/drain", "/drain/sweep", "/fuse", "/repair", "/report", "/intake", "/suspects")
+SCREENS = (
+    "",
+    "/battery",
+    "/captures",
+    "/control",
+    "/charge",
+    "/drain",
+    "/drain/sweep",
+    "/fuse",
+    "/repair",
+    "/report",
+    "/intake",
+    "/suspects",
+)
 
 
 def bring_in(visitor: Visitor, text: str, name: str = "Mast trailer 3", **said: str) -> str:

@@ -3,8 +3,10 @@
 from datetime import UTC, datetime, timedelta
 from uuid import UUID, uuid4
 
+import numpy as np
+
 from iron_probe.core.diagnose.evidence import Reading
-from iron_probe.core.job.fold import JobLog, read_log
+from iron_probe.core.job.fold import Fold, JobLog, read_log
 from iron_probe.core.job.lines import Line, ReadingLine, RepairLine, WithdrawLine
 
 START = datetime(2026, 1, 5, 8, tzinfo=UTC)
@@ -72,3 +74,27 @@ def test_a_repair_closes_an_epoch_and_undo_opens_it_again() -> None:
     book.write(WithdrawLine(entry=repair))
     assert book.counting() == [1.4, 0.05]
     assert book.fold().repairs == ()
+
+
+def test_line_by_line_and_all_at_once_fold_the_same() -> None:
+    book, fold = Book(), Fold()
+    rng = np.random.default_rng(7)
+    ids: list[UUID] = []
+    for _ in range(300):
+        kind = rng.integers(0, 10)
+        if kind < 6 or not ids:
+            ids.append(book.reading(float(rng.integers(0, 140)) / 10, corrects=ids[-1] if ids and kind == 5 else None))
+        elif kind < 7:
+            ids.append(book.write(RepairLine(text="mended")))
+        else:
+            ids.append(book.write(WithdrawLine(entry=ids[int(rng.integers(0, len(ids)))])))
+        fold.take(book.rows[-1:])
+    assert fold.log == book.fold()
+
+
+def test_of_many_looks_at_one_place_the_newest_stand() -> None:
+    book = Book()
+    for k in range(20):
+        book.reading(10 + k / 10)
+    assert book.counting() == [10 + k / 10 for k in range(14, 20)]
+    assert len(book.fold().readings) == 20
