@@ -166,8 +166,13 @@ class Home:
             )
         )
         passing.rename(note)
-        if self._ask is not None:
-            self._ask(key)
+        try:
+            if self._ask is not None:
+                self._ask(key)
+        except Exception:  # the list cannot be reached: the page goes on without, and asks again
+            logging.getLogger(__name__).warning("ensemble %s could not be asked for", key, exc_info=True)
+            with self._guard:
+                self._asked.pop(key, None)
 
     def _local(self, key: str, asked: Wanted) -> Ready | None:
         """Without a folder and a worker: made on a thread of this process."""

@@ -1,5 +1,7 @@
 """Background tasks in PostgreSQL's own queue: leased, retried, taken up again after a killed worker, one failing never breaking the next."""
 
+import contextlib
+import hashlib
 import logging
 import threading
 from pathlib import Path
@@ -10,7 +12,7 @@ from procrastinate import App, Blueprint, JobContext, RetryStrategy, exceptions
 from sqlalchemy import Engine
 from sqlmodel import Session
 
-from iron_probe.store import queries
+from iron_probe.store import captures, queries
 from iron_probe.store.database import connect
 from iron_probe.work import ensembles
 from iron_probe.work.import_capture import WRITE_MS, import_capture
@@ -34,7 +36,7 @@ class Tools:
 
 def ensemble_queue(folder: Path) -> str:
     """The queue of ensembles for one folder: they are worked out on the host that maps them."""
-    return f"ensembles:{folder.resolve()}"
+    return f"ensembles-{hashlib.sha256(str(folder.resolve()).encode()).hexdigest()[:12]}"
 
 
 def import_capture_task(context: JobContext, capture: str) -> None:
@@ -66,6 +68,16 @@ async def take_up_stalled(context: JobContext, timestamp: int) -> None:
             await manager.finish_job(job, status=procrastinate.jobs.Status.FAILED, delete_job=False)
         else:
             await manager.retry_job(job)
+    for capture in _left_unread(_tools(context).engine):  # marked as being read, and put on no list: the app ended between the two
+        with contextlib.suppress(exceptions.AlreadyEnqueued):
+            await context.app.configure_task("yard:import_capture", queueing_lock=capture, lock=capture).defer_async(
+                capture=capture.removeprefix("capture ")
+            )
+
+
+def _left_unread(engine: Engine) -> list[str]:
+    with Session(engine) as session:
+        return [f"capture {found}" for found in captures.being_read(session)]
 
 
 def _tools(context: JobContext) -> Tools:
@@ -103,7 +115,7 @@ class Queue:
                 self._app.open()
                 self._open = True
         try:
-            self._app.configure_task(f"yard:{name}", queue=queue, queueing_lock=lock).defer(**arguments)
+            self._app.configure_task(f"yard:{name}", queue=queue, queueing_lock=lock, lock=lock).defer(**arguments)
         except exceptions.AlreadyEnqueued:
             pass
         except exceptions.ConnectorException:
