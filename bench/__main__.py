@@ -1,13 +1,14 @@
-"""./run bench [solve] [pages] [engine] [captures] [charging] [drain] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
+"""./run bench [solve] [pages] [yard] [engine] [captures] [charging] [drain] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
 
 import sys
 from pathlib import Path
 
-from bench import captures, charging_trials, drain_trials, engine, pages, solving, trials
+from bench import captures, charging_trials, drain_trials, engine, pages, solving, trials, yard
 
 TOPICS = {
     "solve": solving.table,
     "pages": pages.table,
+    "yard": yard.table,
     "engine": engine.table,
     "captures": captures.table,
     "charging": charging_trials.table,

@@ -94,6 +94,8 @@ class Cluster:
         options = {"listen_addresses": "127.0.0.1", "port": str(self._port), "unix_socket_directories": ""} | self._quick
         settings = [x for key, value in options.items() for x in ("-c", f"{key}={value}")]
         log = self.base / "log"
+        log.touch(0o600)
+        log.chmod(0o600)  # statements may stand in it
         with log.open("ab") as sink:
             self._server = subprocess.Popen(
                 ["/usr/bin/setpriv", "--pdeathsig", "INT", BINARIES / "postgres", "-D", self._data, *settings],

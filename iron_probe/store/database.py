@@ -11,7 +11,7 @@ def connect(url: str, timeout_ms: int = STATEMENT_TIMEOUT_MS) -> Engine:
     """An engine on `url`; reads and writes give up after `timeout_ms` [ms], lost connections are replaced."""
     return create_engine(
         url, pool_pre_ping=True, pool_size=16, max_overflow=24, pool_timeout=8,
-        connect_args={"options": f"-c statement_timeout={timeout_ms} -c lock_timeout={timeout_ms}", "connect_timeout": 4},
+        connect_args={"options": f"-c statement_timeout={timeout_ms} -c lock_timeout={timeout_ms} -c jit=off", "connect_timeout": 4},
     )  # fmt: skip
 
 

@@ -157,7 +157,7 @@ class Home:
             if time.monotonic() - self._asked.get(key, -1e9) < ASK_AGAIN_S:
                 return
             self._asked[key] = time.monotonic()
-        self.folder.mkdir(parents=True, exist_ok=True)
+        self.folder.mkdir(mode=0o700, parents=True, exist_ok=True)
         note = self.folder / f"{key}.json"
         passing = self.folder / f"{key}.{uuid4().hex[:8]}.passing"
         passing.write_text(

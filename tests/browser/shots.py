@@ -25,6 +25,7 @@ VIEWS = [
     ("control-phone", 390, 844, "/jobs/105/control"),
     ("suspect", 1280, 800, "/jobs/102/suspects/isolator"),
     ("api", 1280, 800, "/api/v1/reference"),
+    ("machine", 1280, 800, "/machines/2"),
     ("repair", 1280, 800, "/jobs/101/repair"),
     ("report", 1280, 800, "/jobs/101/report"),
 ]

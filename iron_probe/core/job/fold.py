@@ -28,7 +28,7 @@ Other = TypeVar("Other", bound=Kind)
 
 TAKEN_WHOLE = ("stator",)
 """Screens whose form is sent whole each time: the newest of an epoch stands for those before it."""
-LOOKS = 6
+LOOKS = 4
 """Looks at one place in one state that count: of more, the newest stand for those before them, so that judging a long log costs what a short one does."""
 
 Row = tuple[UUID, int, datetime, str, dict[str, Any]]

@@ -96,5 +96,5 @@ def test_of_many_looks_at_one_place_the_newest_stand() -> None:
     book = Book()
     for k in range(20):
         book.reading(10 + k / 10)
-    assert book.counting() == [10 + k / 10 for k in range(14, 20)]
+    assert book.counting() == [10 + k / 10 for k in range(16, 20)]
     assert len(book.fold().readings) == 20
