@@ -25,7 +25,7 @@ def driver(served: Served, open_browser: Callable[[int, int], webdriver.Chrome])
 
 def take_in(bench: Bench, sheet: str, name: str, symptom: str) -> str:
     bench.driver.get(bench.url + "/jobs/new")
-    bench.driver.find_element(By.XPATH, f'//label[contains(., "{sheet}")]').click()
+    bench.driver.find_element(By.XPATH, f'//label[contains(@class, "pick")][contains(., "{sheet}")]').click()
     bench.driver.find_element(By.XPATH, '//label[contains(., "Name or number")]/input').send_keys(name)
     bench.driver.find_element(By.XPATH, f'//label[contains(., "{symptom}")]').click()
     bench.button("Take in").click()

@@ -6,7 +6,24 @@ from uuid import uuid4
 
 from tests.conftest import Visitor
 
-BAD = ["", "\x00", "🔧", "1e309", "nan", "-1", "9" * 400, "²", "٣", "'\"><script>", "../../etc/passwd", "x" * 5000, "1,5", "OL", "3 d", "1" + " " * 17 + "megohm"]
+BAD = [
+    "",
+    "\x00",
+    "🔧",
+    "1e309",
+    "nan",
+    "-1",
+    "9" * 400,
+    "²",
+    "٣",
+    "'\"><script>",
+    "../../etc/passwd",
+    "x" * 5000,
+    "1,5",
+    "OL",
+    "3 d",
+    "1" + " " * 17 + "megohm",
+]
 PAGES = ["", "/battery", "/captures", "/control", "/charge", "/drain", "/drain/sweep", "/fuse", "/repair", "/intake"]
 CASES = 220
 
@@ -23,7 +40,12 @@ class Forms(HTMLParser):
         said = {name: value or "" for name, value in attrs}
         if tag == "form" and said.get("method") == "post":
             self.found.append((said.get("action", ""), {}))
-        elif self.found and tag in ("input", "button", "textarea") and "name" in said and not (said.get("type") == "radio" and "checked" not in said):
+        elif (
+            self.found
+            and tag in ("input", "button", "textarea")
+            and "name" in said
+            and not (said.get("type") == "radio" and "checked" not in said)
+        ):
             self.found[-1][1][said["name"]] = said.get("value", "")
         elif self.found and tag == "select":
             self._select = said.get("name", "")
