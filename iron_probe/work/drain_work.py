@@ -249,10 +249,7 @@ def drain_word(work: DrainWork) -> str:
         return work.judged.text
     named = "; ".join(f"{n.title}: {n.why}, {1000 * n.best_a:.0f} mA" for n in work.finding.named)
     if named:
-        closed = (
-            " The sum closes."
-            if work.finding.closes
-            else f" {1000 * max(work.currents.total.best - work.found_a, 0):.0f} mA are still to place."
-        )
+        left_a = max(work.currents.total.best - work.found_a, 0.0)
+        closed = " The sum closes." if work.finding.closes else f" {1000 * left_a:.0f} mA are still to place." if left_a >= 0.0005 else ""
         return f"Drain of {1000 * work.level_a:.0f} mA: {named}.{closed}"
     return f"Drain of {1000 * work.level_a:.0f} mA, not placed yet."

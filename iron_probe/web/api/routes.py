@@ -51,7 +51,11 @@ class DiagnoseRequest(BaseModel):
     temp_degc: Degrees = 20.0
 
 
-REFUSALS: dict[int | str, dict[str, object]] = {422: {"model": Refusal, "description": "refused, with the reason"}}
+REFUSALS: dict[int | str, dict[str, object]] = {
+    400: {"model": Refusal, "description": "the request cannot be read"},
+    422: {"model": Refusal, "description": "refused, with the reason"},
+    503: {"model": Refusal, "description": "not yet: the database does not answer, or the circuit is still being worked out"},
+}
 
 
 @router.get("/sheets")
