@@ -9,7 +9,7 @@ from iron_probe.core.circuit.read_sheet import read_sheet
 from iron_probe.core.errors import SheetError
 from iron_probe.machines import load_sheet, sheet_ids
 
-TEXT = (Path(__file__).parents[2] / "iron_probe/machines/crew-minibus.yaml").read_text()
+TEXT = (Path(__file__).parents[3] / "iron_probe/machines/crew-minibus.yaml").read_text()
 
 
 def mistakes(text: str) -> list[str]:
@@ -63,3 +63,19 @@ def test_each_mistake_has_its_word(old: str, new: str, word: str) -> None:
 @pytest.mark.parametrize("text", ["", "- just\n- a list", "a: [1,", "\t", "a: &x [*x]", "[" * 5000])
 def test_what_is_no_sheet_is_refused_in_words(text: str) -> None:
     assert mistakes(text)
+
+
+def test_texts_that_are_no_sheet_are_refused_in_time() -> None:
+    bomb = "a: &a [x, x]\nb: &b [*a, *a]\nc: [*b, *b]\n"
+    assert "repeats something by an alias" in mistakes(bomb)[0]
+    assert "nested too deep" in mistakes("a: " + "[" * 60 + "]" * 60)[0]
+    assert "is 10.5 MB long" in mistakes("x" * 10_500_000)[0]
+    assert "is not YAML" in mistakes("a: \x00")[0]
+
+
+def test_references_to_what_is_not_there_and_dead_controls_are_told() -> None:
+    mower = (Path(__file__).parents[3] / "iron_probe/machines/green-mower.yaml").read_text()
+    assert "no stator is called “magneto”; known: stator" in mistakes(mower.replace("stator: stator,", "stator: magneto,"))[0]
+    assert "battery is a battery, and a stator is needed here" in mistakes(mower.replace("stator: stator,", "stator: battery,"))[0]
+    dead = mower.replace("closed_in: {seat: [taken]}", "closed_in: {brake: [down]}")
+    assert "no switch, load or module listens to it: a dead control" in mistakes(dead)[0]

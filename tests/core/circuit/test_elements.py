@@ -1,0 +1,28 @@
+"""Every element type says how it fails: one that does not would never be suspected."""
+
+from typing import get_args
+
+import pytest
+
+from iron_probe.core.circuit.element_base import ElementBase
+from iron_probe.core.circuit.elements import Conditions, Element
+from iron_probe.core.circuit.faults import Around
+from iron_probe.machines import load_sheet, sheet_ids
+
+TYPES = get_args(get_args(Element)[0])
+
+
+@pytest.mark.parametrize("kind", TYPES)
+def test_a_type_says_its_faults(kind: type[ElementBase]) -> None:
+    assert kind.faults is not ElementBase.faults, f"{kind.__name__} has no fault modes"
+
+
+@pytest.mark.parametrize("sheet_id", sheet_ids())
+def test_faults_change_parameters_that_the_element_or_its_points_have(sheet_id: str) -> None:
+    sheet = load_sheet(sheet_id)
+    for element in sheet.elements:
+        faults = element.faults(Around(5.0, lambda positions: True))
+        own = {p.name for p in element.parameters(Conditions())}
+        assert faults, element.id
+        for altered in (a for f in faults for a in f.altered):
+            assert altered.parameter in own if not altered.owner else altered.owner in sheet.points
