@@ -12,14 +12,18 @@ from pyarrow import csv
 from sqlmodel import Session
 
 from bench.timing import percentiles_ms
+from iron_probe.core.job.job import DEMO
 from iron_probe.core.trace.layout import guess_layout
 from iron_probe.demo.crank_captures import STORIES, traces
 from iron_probe.store import captures
 from iron_probe.store.cluster import cluster
 from iron_probe.store.database import connect
 from iron_probe.store.migrate import migrate
-from iron_probe.store.tables import Capture, Job
-from iron_probe.work.import_capture import import_capture
+from iron_probe.store.tables import Capture
+from iron_probe.work.import_capture import WRITE_MS, import_capture
+from iron_probe.work.jobs import TakeIn, take_in
+from iron_probe.work.machines import NewMachine, copy_of_shipped
+from iron_probe.work.uploads import file_blocks
 
 SAMPLES = 10_000_000
 VIEWS = 60
@@ -39,9 +43,9 @@ def write_file(path: Path, count: int) -> None:
             np.savetxt(file, np.column_stack([t, a, v]), fmt=["%.7f", "%.1f", "%.3f"], delimiter=",")
 
 
-def _child(url: str, capture_id: str, path: str, out: str) -> None:
+def _child(url: str, capture_id: str, out: str) -> None:
     start = time.perf_counter()
-    import_capture(url, UUID(capture_id), Path(path))
+    import_capture(connect(url, WRITE_MS), UUID(capture_id))
     took = time.perf_counter() - start
     most = next(line for line in Path("/proc/self/status").read_text().splitlines() if line.startswith("VmHWM"))
     Path(out).write_text(f"{took} {int(most.split()[1]) / 1024}")  # not getrusage: that carries the parent's peak over
@@ -66,18 +70,18 @@ def table() -> str:
             engine = connect(url)
             migrate(engine)
             with Session(engine) as session:
-                job = Job.model_validate({"id": uuid4(), "number": 0, "sheet_id": "crew-minibus", "machine": "bench"})
-                session.add(job)
-                session.commit()
+                machine = copy_of_shipped(session, NewMachine(id=uuid4(), name="bench"), "crew-minibus", DEMO)
+                job = take_in(session, TakeIn(uuid4(), {}), machine)
                 with path.open("rb") as file:
                     preview = guess_layout(file.read(65536))
                 row = Capture(
                     id=uuid4(), job_id=job.id, filename="long.csv", size_bytes=path.stat().st_size, status="reading",
                     layout=preview.layout.model_dump(mode="json"),
                 )  # fmt: skip
-                captures.save(session, row)
+                captures.add_upload(session, row, file_blocks(path))
+                session.commit()
                 out = Path(folder) / "out"
-                child = get_context("spawn").Process(target=_child, args=(url, str(row.id), str(path), str(out)))
+                child = get_context("spawn").Process(target=_child, args=(url, str(row.id), str(out)))
                 child.start()
                 child.join()
                 took, memory = (float(x) for x in out.read_text().split())

@@ -19,13 +19,14 @@ def adopt(session: Session, folder: Path) -> int:
     taken = 0
     for path in sorted(folder.glob("*.upload")):
         with contextlib.suppress(ValueError):
-            taken += captures.take_file(session, UUID(path.stem), _blocks(path))
+            taken += captures.take_file(session, UUID(path.stem), file_blocks(path))
             session.commit()
             path.unlink()
     return taken
 
 
-def _blocks(path: Path) -> Iterator[bytes]:
+def file_blocks(path: Path) -> Iterator[bytes]:
+    """A file block by block, as uploads are kept."""
     with path.open("rb") as file:
         while piece := file.read(BLOCK):
             yield piece
