@@ -30,36 +30,10 @@ from iron_probe.core.circuit.faults import (
 from iron_probe.core.circuit.fuses import KINDS, FuseKind, fuse_ohm
 
 __all__ = [
-    "Alternator",
-    "Battery",
-    "Branch",
-    "BranchKind",
-    "Conditions",
-    "Conductor",
-    "Diode",
-    "Element",
-    "ElementBase",
-    "FieldRegulator",
-    "Fuse",
-    "Input",
-    "Joint",
-    "Lamp",
-    "Load",
-    "Module",
-    "Output",
-    "Parameter",
-    "Positions",
-    "Positive",
-    "Pull",
-    "Rectifier",
-    "Relay",
-    "Solenoid",
-    "Starter",
-    "Stator",
-    "Switch",
-    "Tag",
-    "TwoPole",
-]
+    "Alternator", "Battery", "Branch", "BranchKind", "Conditions", "Conductor", "Diode", "Element", "ElementBase",
+    "FieldRegulator", "Fuse", "Input", "Joint", "Lamp", "Load", "Module", "Output", "Parameter", "Positions",
+    "Positive", "Pull", "Rectifier", "Relay", "Solenoid", "Starter", "Stator", "Switch", "Tag", "TwoPole",
+]  # fmt: skip
 
 COLD_LOAD_PER_K = 0.011
 """Rise of a starter's load current per kelvin below 20 °C oil, as a share (common practice, no source)."""
