@@ -36,8 +36,8 @@ def chooser(book: TestBook, order: Order | None, rng: np.random.Generator):  # t
     def choose(case: Case, posterior: Posterior, readings: Sequence[Reading]) -> NextTest | None:
         if order is not None:
             return next(iter(next_tests(case, book, posterior, readings, order, most=1)), None)
-        candidate = book.candidates[int(rng.integers(len(book.candidates)))]
-        minutes = book.minutes(candidate, readings[-1])
+        number = int(rng.integers(len(book.candidates)))
+        candidate, minutes = book.candidates[number], float(book.minutes([number], readings[-1])[0])
         return NextTest(reading=candidate.reading, bits=0, minutes=minutes, expected_good=0, by_suspect=(), why="random")
 
     return choose

@@ -104,7 +104,7 @@ class Case:
         places = _places(readings)
         ensemble = self.ensemble
         count, size = len(ensemble.hypotheses), ensemble.size
-        prior = self._log_prior(ensemble.hypotheses)
+        prior = self._log_prior()
         fits = [self._held(p) for p in places]
         total: Floats = np.zeros((count, size))
         for held in fits:
@@ -120,11 +120,11 @@ class Case:
         weights = (share[:count, None] * within).ravel()
         return self._word(places, fits, share, pairs, weights / max(weights.sum(), 1e-300), readings)
 
-    def _log_prior(self, hypotheses: Sequence[Hypothesis]) -> Floats:
+    def _log_prior(self) -> Floats:
         """Log prior of each hypothesis; minus infinity for one on an element this machine does not have."""
-        weight = np.array(
-            [h.weight * np.prod([self._raised.get(e, 1.0) * (e not in self._absent) for e in h.elements]) for h in hypotheses], dtype=float
-        )
+        weight, accusing = self.ensemble.weight.copy(), self.ensemble.accusing
+        for element in accusing.keys() & (self._raised.keys() | self._absent):
+            weight[accusing[element]] *= 0.0 if element in self._absent else self._raised[element]
         with np.errstate(divide="ignore"):
             return np.log(weight / weight.sum() * (1 - OFF_SHEET_PRIOR))
 
@@ -145,10 +145,16 @@ class Case:
         return self._fits.first((place.reading, place.values), make)
 
     def _sum_of_fits(self, places: Sequence[_Place], some: Sequence[tuple[Hypothesis, int]]) -> Floats:
-        """Log likelihood of all places together on refined strata one after the other."""
-        which = tuple((tuple((m.element, m.name) for m in h.modes), s) for h, s in some)
-        fits = [self._fits.some((p.reading, p.values, which), lambda p=p: self._fresh_fit(p, some)) for p in places]  # type: ignore[misc]
-        return np.asarray(np.sum([f.log for f in fits], axis=0))
+        """Log likelihood (strata, variants) of all places together on strata drawn anew."""
+        keys = [(tuple((m.element, m.name) for m in h.modes), s) for h, s in some]
+        total = np.zeros((len(some), REFINED))
+        for place in places:
+
+            def make(missing: list[int], place: _Place = place) -> Floats:
+                return self._fresh_fit(place, [some[k] for k in missing]).log.reshape(len(missing), REFINED)
+
+            total += self._fits.strata((place.reading, place.values), keys, make)
+        return total
 
     def _fresh_fit(self, place: _Place, some: Sequence[tuple[Hypothesis, int]] | None) -> Fit:
         reading, network = place.reading, self.ensemble.network
@@ -202,7 +208,7 @@ class Case:
             return evidence
         some = [(self.ensemble.hypotheses[k], s) for k, s in wanted]
         rest = [p for p in places if p.reading.instrument in ALTERING]
-        fresh = self._sum_of_fits(plain, some).reshape(len(wanted), REFINED)
+        fresh = self._sum_of_fits(plain, some)
         per = log_sum(total.reshape(len(total), STRATA, -1), axis=2) - np.log(total.shape[1] // STRATA)
         bridged = np.sum([self._held(p).fit.log for p in rest], axis=0).reshape(total.shape) if rest else np.zeros(total.shape)
         for (k, s), log in zip(wanted, fresh, strict=True):
@@ -233,12 +239,12 @@ class Case:
             for element in f.own:
                 own.setdefault(element, []).append(k)
         for element, mine in own.items():
-            for number in ensemble.accusing_first[element]:
-                rest = total[number].copy()
-                for k in mine:
-                    rest -= fits[k].fit.log[number * size : (number + 1) * size]
-                without = float(log_sum(rest)) - np.log(size) + float(strange[mine].sum())
-                beside[number] = without + max(refined[number] - base[number], 0.0)
+            numbers = ensemble.accusing_first[element]
+            rest = total[numbers]
+            for k in mine:
+                rest -= fits[k].fit.log.reshape(total.shape)[numbers]
+            without = log_sum(rest, axis=1) - np.log(size) + float(strange[mine].sum())
+            beside[numbers] = without + np.maximum(refined[numbers] - base[numbers], 0.0)
         return anywhere, float(np.logaddexp(np.log(0.5) + anywhere, np.log(0.5) + log_sum(prior + beside)))
 
     def _pairs(
@@ -339,12 +345,13 @@ class Case:
             return ()
         ensemble = self.ensemble
         per = np.array([f.per for f in fits])
-        loss = per - per.max(axis=1, keepdims=True)
-        struck = []
-        for element, p in total.items():
-            if p < STRUCK_OUT and element not in self._absent:
-                worst = int(np.argmin(loss[:, ensemble.accusing[element]].max(axis=1)))
-                struck.append(Struck(element=element, by_reading=places[worst].numbers[-1]))
+        order, starts = ensemble.by_element
+        least_loss = np.maximum.reduceat((per - per.max(axis=1, keepdims=True))[:, order], starts, axis=1)
+        struck = [
+            Struck(element=element, by_reading=places[worst].numbers[-1])
+            for element, worst in zip(ensemble.accusing, least_loss.argmin(axis=0), strict=True)
+            if total.get(element, 0.0) < STRUCK_OUT and element not in self._absent
+        ]
         return tuple(sorted(struck, key=lambda s: (s.by_reading, s.element)))
 
     def _found(self, suspects: Sequence[Suspect], places: Sequence[_Place], fits: Sequence[HeldFit]) -> str | None:

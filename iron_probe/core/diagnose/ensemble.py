@@ -130,6 +130,11 @@ class Ensemble:
         return STRATA * PER_STRATUM
 
     @cached_property
+    def weight(self) -> Floats:
+        """Prior of each hypothesis (count,) beside the others."""
+        return np.array([h.weight for h in self.hypotheses], dtype=float)
+
+    @cached_property
     def accusing(self) -> dict[str, NDArray[np.int64]]:
         """Numbers of the hypotheses that accuse each element, in the order the elements first occur."""
         found: dict[str, list[int]] = {}
@@ -139,13 +144,15 @@ class Ensemble:
         return {element: np.array(numbers) for element, numbers in found.items()}
 
     @cached_property
-    def accusing_first(self) -> dict[str, list[int]]:
+    def accusing_first(self) -> dict[str, NDArray[np.int64]]:
         """Numbers of the hypotheses whose first fault lies on each element."""
-        found: dict[str, list[int]] = {element: [] for element in self.accusing}
-        for number, h in enumerate(self.hypotheses):
-            if h.modes:
-                found[h.modes[0].element].append(number)
-        return found
+        first = np.array([h.modes[0].element if h.modes else "" for h in self.hypotheses])
+        return {element: np.flatnonzero(first == element) for element in self.accusing}
+
+    @cached_property
+    def by_element(self) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+        """Numbers of the accusing hypotheses, those of one element side by side, and where each element's begin."""
+        return np.concatenate(list(self.accusing.values())), np.cumsum([0, *(len(n) for n in self.accusing.values())])[:-1]
 
     def first(self, state: str) -> Prediction:
         """All hypotheses in one state."""

@@ -1,7 +1,7 @@
 """How readings fit an ensemble, kept: the same reading at the same place is worked out once, whichever job it was taken on."""
 
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,12 +13,16 @@ FITS_BYTES = 64_000_000
 """What the kept fits of one ensemble may hold."""
 
 
+MOST_PLACES, MOST_STRATA = 512, 256
+"""Places whose fits to strata drawn anew are kept, and strata of one place: a quarter of a kilobyte each."""
+
+
 def log_sum(values: Floats, axis: int | None = None) -> Floats:
     """Logarithm of the sum of exponentials, over all or along an axis."""
-    top = np.max(values, axis=axis, keepdims=True)
+    top = values.max(axis=axis, keepdims=True)
     top = np.where(np.isfinite(top), top, 0.0)
     with np.errstate(divide="ignore"):
-        found = np.log(np.sum(np.exp(values - top), axis=axis, keepdims=True)) + top
+        found = np.log(np.exp(values - top).sum(axis=axis, keepdims=True)) + top
     return found.reshape(()) if axis is None else np.squeeze(found, axis=axis)
 
 
@@ -38,37 +42,40 @@ class HeldFit:
 
 
 class HeldFits:
-    """Fits by key, bounded by bytes, the least used going first."""
+    """Fits by place, bounded by bytes, the least used going first; those to strata drawn anew stand by stratum within their place."""
 
     def __init__(self, most_bytes: int = FITS_BYTES) -> None:
         self._most, self._bytes = most_bytes, 0
-        self._first: OrderedDict[object, HeldFit] = OrderedDict()
-        self._some: OrderedDict[object, Fit] = OrderedDict()
+        self._first: OrderedDict[Hashable, HeldFit] = OrderedDict()
+        self._strata: OrderedDict[Hashable, dict[Hashable, Floats]] = OrderedDict()
 
-    def first(self, key: object, make: Callable[[], HeldFit]) -> HeldFit:
-        """The fit of a key to the first draw."""
-        held = self._first.get(key)
+    def first(self, place: Hashable, make: Callable[[], HeldFit]) -> HeldFit:
+        """The fit of a place to the first draw."""
+        held = self._first.get(place)
         if held is None:
             held = make()
-            self._first[key] = held
+            self._first[place] = held
             self._bytes += _size(held.fit)
             while self._bytes > self._most and len(self._first) > 1:
                 self._bytes -= _size(self._first.popitem(last=False)[1].fit)
         else:
-            self._first.move_to_end(key)
+            self._first.move_to_end(place)
         return held
 
-    def some(self, key: object, make: Callable[[], Fit]) -> Fit:
-        """The fit of a key to strata drawn anew."""
-        fit = self._some.get(key)
-        if fit is None:
-            fit = make()
-            self._some[key] = fit
-            while len(self._some) > 2000:
-                self._some.popitem(last=False)
-        else:
-            self._some.move_to_end(key)
-        return fit
+    def strata(self, place: Hashable, keys: Sequence[Hashable], make: Callable[[list[int]], Floats]) -> list[Floats]:
+        """Log likelihoods of a place on each of some strata; `make` works out those whose numbers it is given, a row each."""
+        held = self._strata.setdefault(place, {})
+        self._strata.move_to_end(place)
+        missing = [k for k, key in enumerate(keys) if key not in held]
+        if missing:
+            fresh = make(missing)
+            held.update((keys[k], row) for k, row in zip(missing, fresh, strict=True))
+        found = [held[key] for key in keys]
+        if len(held) > MOST_STRATA:
+            del self._strata[place]
+        while len(self._strata) > MOST_PLACES:
+            self._strata.popitem(last=False)
+        return found
 
 
 def _size(fit: Fit) -> int:

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.special import gamma, stdtr
 
 from iron_probe.core.bench.typed_value import Bound
@@ -82,23 +83,27 @@ class Fit:
     slip: Floats
 
 
-def predict(reading: Reading, network: Network, prediction: Prediction) -> Floats:
-    """What the instrument would show (V,) in V or A; for words, the code of the word; ReadingError for one that cannot be predicted.
+ALL = slice(None)
+
+
+def predict(reading: Reading, network: Network, prediction: Prediction, which: NDArray[np.int64] | slice = ALL) -> Floats:
+    """What the instrument would show (V,) in V or A, for `which` variants; for words, the code of the word; ReadingError for one that
+    cannot be predicted.
 
     Ohms are taken across one element with its plug off, see `case.py`; bridges change the circuit and are solved there too.
     """
     kind = reading.instrument
     if kind is Instrument.EYES:
-        return prediction.heard.astype(float)
+        return prediction.heard[which].astype(float)
     if kind is Instrument.CLAMP:
-        return prediction.amps[network.find_branch(reading.branch or "")].astype(float)
+        return prediction.amps[network.find_branch(reading.branch or ""), which].astype(float)
     if kind is Instrument.FUNCTION:
         number = network.find_branch(reading.branch or "")
-        across = (prediction.volts[network.start[number]] - prediction.volts[network.end[number]]).astype(float)
+        across = (prediction.volts[network.start[number], which] - prediction.volts[network.end[number], which]).astype(float)
         return np.digitize(np.abs(across) / network.sheet.system_v, FUNCTION_LIMITS).astype(float)
     red, black = network.find_point(reading.red or ""), network.find_point(reading.black or "")
-    open_v = (prediction.volts[red] - prediction.volts[black]).astype(float)
-    source_ohm = (prediction.own_ohm[red] + prediction.own_ohm[black]).astype(float)
+    open_v = (prediction.volts[red, which] - prediction.volts[black, which]).astype(float)
+    source_ohm = (prediction.own_ohm[red, which] + prediction.own_ohm[black, which]).astype(float)
     if kind is Instrument.VOLTMETER:
         return open_v * METER_INPUT_OHM / (METER_INPUT_OHM + source_ohm)
     if kind in LAMPS:

@@ -83,26 +83,22 @@ def next_tests(
     """The tests worth making now, best first under the given order of work; empty when none would tell anything."""
     ensemble = case.ensemble
     chosen, labels, names = _draw(ensemble, posterior)
-    seen = {place_of(r) for r in readings}
-    numbers = [k for k, place in enumerate(book.places) if place not in seen]
+    numbers = book.numbers_beside(readings)
     if order is Order.BEST:
         numbers = _shortlist(case, book, posterior, numbers, chosen, labels)
-    open_tests = [book.candidates[k] for k in numbers]
     outcomes = _outcomes(ensemble, book, numbers, chosen)
     bits = information_bits(outcomes, labels)
     before = readings[-1] if readings else None
-    minutes = np.array([book.minutes(c, before) for c in open_tests])
+    minutes = book.minutes(numbers, before)
     if order is not Order.BEST:  # a fixed order of work halves what is left, good against bad, and does not weigh
         halved = halving_bits(np.array([_sound_outcome(book, n) for n in numbers])[:, None] == outcomes, labels)
         if halved.max() > ENOUGH_BITS:  # good and bad no longer part them: then only figures do
             bits = halved
-    value = (
-        bits * np.where([c.disturbs for c in open_tests], DISTURBED_VALUE, 1.0) * np.where([c.light for c in open_tests], LIGHT_VALUE, 1.0)
-    )
+    value = bits * np.where(book.disturbs[numbers], DISTURBED_VALUE, 1.0) * np.where(book.light[numbers], LIGHT_VALUE, 1.0)
     closing = _proof(case, posterior, book, numbers, readings)
     if closing is None:
         closing = _closing(case, posterior, book, numbers, outcomes, labels, names)
-    first, rank = _ranked(order, open_tests, value, minutes, book)
+    first, rank = _ranked(order, [book.candidates[k] for k in numbers], value, minutes, book)
     ahead = list(dict.fromkeys([*([] if closing is None else [closing]), *first]))  # made whatever they tell
     found = []
     for k in [*ahead, *(k for k in rank if k not in ahead and bits[k] >= ENOUGH_BITS)][:most]:
@@ -123,7 +119,7 @@ def _shortlist(
         return list(numbers)
     every = SAMPLE // ROUGH
     rough = information_bits(_outcomes(case.ensemble, book, numbers, chosen[::every]), labels[::every])
-    worth = rough / np.array([book.candidates[k].minutes / (LIGHT_VALUE if book.candidates[k].light else 1.0) for k in numbers])
+    worth = rough * np.where(book.light[numbers], LIGHT_VALUE, 1.0) / book.own_minutes[numbers]
     kept = {numbers[int(k)] for k in np.argsort(-worth)[:SHORTLIST]}
     if posterior.suspects and posterior.suspects[0].p >= LEADS:
         leader = posterior.suspects[0]
@@ -136,11 +132,12 @@ def _shortlist(
 
 def _outcomes(ensemble: Ensemble, book: TestBook, numbers: Sequence[int], chosen: NDArray[np.int64]) -> NDArray[np.int32]:
     """Outcome (tests, sample) each chosen variant would give in each test; all voltmeter tests of a state at once."""
-    outcomes = np.empty((len(numbers), len(chosen)), dtype=np.int32)
+    variants, back = np.unique(chosen, return_inverse=True)  # few are left once much was read
+    outcomes = np.empty((len(numbers), len(variants)), dtype=np.int32)
     row_of = np.full(len(book.candidates), -1, dtype=np.int64)
     row_of[list(numbers)] = np.arange(len(numbers))
     for state in ensemble.states:
-        kept = ensemble.first(state).take(chosen)
+        kept = ensemble.first(state).take(variants)
         number, red, black = book.leads[state]
         asked = row_of[number] >= 0
         if asked.any():
@@ -149,16 +146,21 @@ def _outcomes(ensemble: Ensemble, book: TestBook, numbers: Sequence[int], chosen
             shown = (kept.volts[red] - kept.volts[black]) * (METER_INPUT_OHM / (METER_INPUT_OHM + source))
             blur = book.blur[number].astype(np.float32)[:, None]
             outcomes[row_of[number]] = _stepped(shown, *width_of(Instrument.VOLTMETER), blur)
+        number, branch = book.clamps[state]
+        asked = row_of[number] >= 0
+        if asked.any():
+            number, branch = number[asked], branch[asked]
+            outcomes[row_of[number]] = _stepped(kept.amps[branch], *width_of(Instrument.CLAMP), book.blur[number][:, None])
         for n in book.others[state]:
             if row_of[n] < 0:
                 continue
             reading = book.candidates[n].reading
             if reading.instrument in ALONE:
                 alone = shown_alone(ensemble.network, reading, ensemble.first_row)
-                outcomes[row_of[n]] = _outcome(reading, alone[chosen], float(book.blur[n]))
+                outcomes[row_of[n]] = _outcome(reading, alone[variants], float(book.blur[n]))
             else:
                 outcomes[row_of[n]] = _outcome(reading, predict(reading, ensemble.network, kept), float(book.blur[n]))
-    return outcomes
+    return outcomes[:, back]
 
 
 def _stepped(predicted: NDArray[Any], share: float, floor: float, blur: NDArray[Any] | float) -> NDArray[np.int32]:
@@ -359,12 +361,12 @@ def predicted_by(ensemble: Ensemble, posterior: Posterior, reading: Reading, ele
         mine = (ensemble.accusing[element][:, None] * ensemble.size + np.arange(ensemble.size)).ravel()
         left = mine[posterior.weights[mine] > 0]
         if len(left):
-            seen = (
+            shown = (
                 shown_alone(ensemble.network, reading, ensemble.first_row)[left]
                 if reading.instrument in ALONE
-                else predict(reading, ensemble.network, ensemble.first(reading.state).take(left))
+                else predict(reading, ensemble.network, ensemble.first(reading.state), left)
             )
-            found.append((element, _middle(reading, seen, posterior.weights[left])))
+            found.append((element, _middle(reading, shown, posterior.weights[left])))
     return found
 
 

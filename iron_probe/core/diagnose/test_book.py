@@ -1,5 +1,6 @@
 """Every test a sheet allows, its minutes, and what sound machines show."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import combinations
 
@@ -8,7 +9,7 @@ from numpy.typing import NDArray
 
 from iron_probe.core.circuit.elements import BranchKind, Lamp, Stator
 from iron_probe.core.circuit.heavy_path import HeavyPath, heavy_path
-from iron_probe.core.circuit.network import branch_id
+from iron_probe.core.circuit.network import Floats, branch_id
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.likelihood import predict
@@ -46,13 +47,18 @@ class TestBook:
         self.candidates = self._all()
         self._own: dict[str, frozenset[int]] = {}
         self.leads = self._leads()
+        self.clamps = self._clamps()
+        batched = (Instrument.VOLTMETER, Instrument.CLAMP)
         self.others = {
-            state: [
-                k for k, c in enumerate(self.candidates) if c.reading.state == state and c.reading.instrument is not Instrument.VOLTMETER
-            ]
+            state: [k for k, c in enumerate(self.candidates) if c.reading.state == state and c.reading.instrument not in batched]
             for state in ensemble.states
         }
-        self.places = [place_of(c.reading) for c in self.candidates]
+        self._number_of = {place_of(c.reading): k for k, c in enumerate(self.candidates)}
+        self.own_minutes = np.array([c.minutes for c in self.candidates])
+        self.disturbs = np.array([c.disturbs for c in self.candidates], dtype=bool)
+        self.light = np.array([c.light for c in self.candidates], dtype=bool)
+        self._state_of = np.array([c.reading.state for c in self.candidates])
+        self._state_minutes = np.array([ensemble.sheet.states[s].minutes for s in self._state_of])
         self.sound = self._sound() if sound is None else sound
         self.blur = np.std(np.asarray(self.sound, dtype=float), axis=1) if len(self.sound) else np.zeros(0)
 
@@ -166,11 +172,28 @@ class TestBook:
             found[state] = (columns[:, 0], columns[:, 1], columns[:, 2])
         return found
 
-    def minutes(self, candidate: Candidate, before: Reading | None) -> float:
-        """Minutes of a test after another: getting at it, and changing the state."""
-        state = self.ensemble.sheet.states[candidate.reading.state]
-        repeat = before is not None and before.state == candidate.reading.state and not state.cranking
-        return candidate.minutes + (0.0 if repeat else state.minutes)
+    def _clamps(self) -> dict[str, tuple[NDArray[np.int64], NDArray[np.int64]]]:
+        """The clamp tests of each state: their numbers, and the rows of their branches."""
+        found = {}
+        for state in self.ensemble.states:
+            numbers = [
+                k for k, c in enumerate(self.candidates) if c.reading.state == state and c.reading.instrument is Instrument.CLAMP
+            ]
+            rows = [self.ensemble.network.find_branch(self.candidates[k].reading.branch or "") for k in numbers]
+            found[state] = (np.array(numbers, dtype=np.int64), np.array(rows, dtype=np.int64))
+        return found
+
+    def minutes(self, numbers: Sequence[int], before: Reading | None) -> Floats:
+        """Minutes of some tests (numbers,) after another: getting at them, and changing the state; a crank is made anew each time."""
+        own, state = self.own_minutes[numbers], self._state_minutes[numbers]
+        if before is None or self.ensemble.sheet.states[before.state].cranking:
+            return own + state
+        return own + np.where(self._state_of[numbers] == before.state, 0.0, state)
+
+    def numbers_beside(self, readings: Sequence[Reading]) -> list[int]:
+        """Numbers of the tests that none of some readings has made."""
+        made = {self._number_of.get(place_of(r)) for r in readings}
+        return [k for k in range(len(self.candidates)) if k not in made]
 
 
 def place_of(reading: Reading) -> tuple[str, ...]:
