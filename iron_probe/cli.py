@@ -94,7 +94,8 @@ def one_app(port: int) -> None:
 
     from iron_probe.web.app import app_from_environment
 
-    listening = socket.socket()
+    # named as TCP: only then does the loop send small answers at once, not after the 40 ms of a delayed acknowledgement
+    listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
     listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEPORT, 1)
     listening.bind(("127.0.0.1", port))

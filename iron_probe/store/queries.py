@@ -1,12 +1,14 @@
 """Every query about machines and jobs, by name."""
 
 from collections.abc import Sequence
+from datetime import datetime
 from enum import StrEnum
+from functools import cache
 from typing import Any
 from uuid import UUID, uuid4
 
-from sqlalchemy import Row, func, text, tuple_, update
-from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy import Row, TextClause, bindparam, func, text, tuple_, update
+from sqlalchemy.dialects.postgresql import JSONB, insert
 from sqlmodel import Session, col, select
 
 from iron_probe.store.tables import InstrumentTotal, JobRow, JobSnapshot, JobSummary, LogEntry, MachineRow, Secret, SheetVersion
@@ -146,9 +148,17 @@ def rename_in_yard(session: Session, machine_id: UUID, name: str) -> None:
     session.execute(update(JobSummary).where(col(JobSummary.job_id).in_(mine)).values(machine=name))
 
 
+@cache
+def _keeping_summary(names: tuple[str, ...]) -> TextClause:
+    listed, said = ", ".join(names), ", ".join(f":{n}" for n in names)
+    anew = ", ".join(f"{n} = excluded.{n}" for n in names)
+    put = text(f"insert into job_summary (job_id, {listed}) values (:job_id, {said}) on conflict (job_id) do update set {anew}")
+    return put.bindparams(bindparam("facts", type_=JSONB)) if "facts" in names else put
+
+
 def keep_summary(session: Session, job_id: UUID, **values: Any) -> None:
     """Write a job's summary, or only some of it where it stands already."""
-    session.execute(insert(JobSummary).values(job_id=job_id, **values).on_conflict_do_update(index_elements=["job_id"], set_=values))
+    session.execute(_keeping_summary(tuple(values)), {"job_id": job_id, **values})
 
 
 def unsummarised(session: Session, most: int = 200) -> Sequence[int]:
@@ -158,9 +168,20 @@ def unsummarised(session: Session, most: int = 200) -> Sequence[int]:
     ).all()
 
 
-def find_line(session: Session, entry_id: UUID) -> LogEntry | None:
-    """A line by its id, of any job."""
-    return session.exec(select(LogEntry).where(col(LogEntry.id) == entry_id)).first()
+HOLD_JOB = text("select deleted_at from job where id = :job for update")
+FIND_LINE = text("select job_id, digest from log_entry where id = :id")
+
+
+def hold_job(session: Session, job_id: UUID) -> datetime | None:
+    """Hold a job's row against every other writer until the transaction ends; when the job was deleted, if it was."""
+    deleted_at: datetime | None = session.execute(HOLD_JOB, {"job": job_id}).scalar_one()
+    return deleted_at
+
+
+def find_line(session: Session, entry_id: UUID) -> tuple[UUID, str] | None:
+    """The job and the digest of a line by its id."""
+    found = session.execute(FIND_LINE, {"id": entry_id}).first()
+    return (found.job_id, found.digest) if found is not None else None
 
 
 LINES_BEHIND = text("select id, seq, at, kind, payload from log_entry where job_id = :job and seq > :seq order by seq")
@@ -171,10 +192,15 @@ def lines_behind(session: Session, job_id: UUID, seq: int) -> Sequence[Row[Any]]
     return session.execute(LINES_BEHIND, {"job": job_id, "seq": seq}).all()
 
 
+ADD_LINE = text(
+    "insert into log_entry (id, job_id, at, kind, payload, by, digest) values (:id, :job_id, :at, :kind, :payload, :by, :digest) returning seq"
+).bindparams(bindparam("payload", type_=JSONB))
+
+
 def add_line(session: Session, entry: LogEntry) -> int:
     """Write a line; its place in the order of all lines."""
-    values = entry.model_dump(exclude={"seq"})
-    return session.execute(insert(LogEntry).values(**values).returning(col(LogEntry.seq))).scalar_one()
+    seq: int = session.execute(ADD_LINE, entry.model_dump(exclude={"seq"})).scalar_one()
+    return seq
 
 
 def snapshot_of(session: Session, job_id: UUID) -> JobSnapshot | None:

@@ -30,7 +30,7 @@ from iron_probe.work import ensembles
 from iron_probe.work.yard_queue import Queue
 
 STATIC = Path(__file__).parent / "static"
-THREADS = 12
+THREADS = 4
 """Requests worked on at once in a process: more only wait for each other."""
 WAIT = "Nothing was saved. Go back: what you typed is still in the form. Try again in a moment."
 

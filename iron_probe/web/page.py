@@ -1,6 +1,6 @@
 """What every page shares: templates, the database session, the job of a path, words for numbers."""
 
-from collections.abc import Iterator
+from collections.abc import AsyncIterator
 from pathlib import Path
 from typing import Annotated
 from uuid import UUID, uuid4
@@ -8,6 +8,7 @@ from uuid import UUID, uuid4
 from fastapi import Depends, HTTPException, Request, Response
 from fastapi.templating import Jinja2Templates
 from sqlmodel import Session
+from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import FormData
 
 from iron_probe.core.job.job import Job
@@ -22,10 +23,14 @@ templates.env.auto_reload = False
 templates.env.trim_blocks = templates.env.lstrip_blocks = True
 
 
-def open_session(request: Request) -> Iterator[Session]:
-    """A database session for one request."""
-    with Session(request.app.state.engine) as session:
+async def open_session(request: Request) -> AsyncIterator[Session]:
+    """A database session for one request. It takes no thread until it asks something, and one to give its connection back."""
+    session = Session(request.app.state.engine)
+    try:
         yield session
+    finally:
+        if session.in_transaction():
+            await run_in_threadpool(session.close)
 
 
 Db = Annotated[Session, Depends(open_session)]
@@ -40,7 +45,7 @@ def any_job(number: int, db: Db) -> Job:
     return job
 
 
-def current_job(job: Annotated[Job, Depends(any_job)]) -> Job:
+async def current_job(job: Annotated[Job, Depends(any_job)]) -> Job:
     """The job of the path; 404 or 410 with a clear word when it is not there."""
     if job.deleted_at is not None:
         raise HTTPException(

@@ -35,9 +35,13 @@ def _key(job: Job) -> tuple[UUID, datetime, UUID]:
 
 def job_log(session: Session, job: Job) -> JobLog:
     """A job's log as it stands: what this process folded before, and the lines behind it."""
-    fold, guard = _folds.get(_key(job), lambda: (_from_snapshot(session, job), threading.Lock()))
+    fold, guard = _fold_of(session, job)
     with guard:
         return _caught_up(session, job, fold).log
+
+
+def _fold_of(session: Session, job: Job) -> tuple[Fold, threading.Lock]:
+    return _folds.get(_key(job), lambda: (_from_snapshot(session, job), threading.Lock()))
 
 
 def _caught_up(session: Session, job: Job, fold: Fold) -> Fold:
@@ -75,10 +79,12 @@ def append(
     """
     entry_id, digest = entry_id or uuid4(), digest_of(line)
     try:
-        if queries.lock_job(session, job.id).deleted_at is not None:
+        if queries.hold_job(session, job.id) is not None:
             raise LogError(f"Job {job.number} was deleted meanwhile: nothing was logged. Bring it back from the yard first.")
         known = queries.find_line(session, entry_id)
-        log = job_log(session, job)
+        fold, guard = _fold_of(session, job)
+        with guard:
+            log = _caught_up(session, job, fold).log
         if known is not None:
             _same(known, job, digest)
             session.commit()
@@ -87,10 +93,12 @@ def append(
         payload: dict[str, Any] = settled.model_dump(mode="json", exclude={"kind"})
         entry = LogEntry(id=entry_id, job_id=job.id, seq=0, at=at or now(), kind=line.kind, payload=payload, by=actor.name, digest=digest)
         seq = queries.add_line(session, entry)
-        log = job_log(session, job)
+        with guard:  # the job is held, so nothing stands between; another thread may have read this line already
+            log = (fold.take([(entry_id, seq, entry.at, entry.kind, payload)]) if fold.seq < seq else fold).log
         keep_summary(session, job, log)
         if log.count % SNAPSHOT_EVERY == 0:
-            _keep_snapshot(session, job, seq)
+            with guard:
+                queries.keep_snapshot(session, job.id, seq, zlib.compress(LINES.dump_json(fold.lines()), 1))
         session.commit()
     except IntegrityError as error:  # the same id was used on another job at the same moment
         session.rollback()
@@ -108,12 +116,7 @@ TAKEN = (
 )
 
 
-def _same(known: LogEntry, job: Job, digest: str) -> None:
-    if known.job_id != job.id or (known.digest and known.digest != digest):
+def _same(known: tuple[UUID, str], job: Job, digest: str) -> None:
+    of_job, its_digest = known
+    if of_job != job.id or (its_digest and its_digest != digest):
         raise LogError(TAKEN)
-
-
-def _keep_snapshot(session: Session, job: Job, seq: int) -> None:
-    fold, guard = _folds.get(_key(job), lambda: (_from_snapshot(session, job), threading.Lock()))
-    with guard:
-        queries.keep_snapshot(session, job.id, seq, zlib.compress(LINES.dump_json(fold.lines()), 1))

@@ -13,7 +13,7 @@ from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.likelihood import predict, width_of
-from iron_probe.core.diagnose.own_test import own_test, proofs, unproven
+from iron_probe.core.diagnose.own_test import own_test, unproven
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.test_book import Candidate, TestBook, place_of
@@ -123,10 +123,7 @@ def _shortlist(
     kept = {numbers[int(k)] for k in np.argsort(-worth)[:SHORTLIST]}
     if posterior.suspects and posterior.suspects[0].p >= LEADS:
         leader = posterior.suspects[0]
-        network = case.ensemble.network
-        lacking = [t for need in proofs(network, leader.element, leader.mode) for way in need for t in way]
-        own = book.own_tests(leader.element)
-        kept |= {k for k in numbers if k in own or any(t.done_by(book.candidates[k].reading) for t in lacking)}
+        kept |= set(numbers) & (book.own_tests(leader.element) | book.proofs(leader.element, leader.mode))
     return sorted(kept)
 
 

@@ -13,7 +13,7 @@ from iron_probe.core.circuit.network import Floats, branch_id
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.likelihood import predict
-from iron_probe.core.diagnose.own_test import own_test
+from iron_probe.core.diagnose.own_test import own_test, proofs
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
 
@@ -46,6 +46,7 @@ class TestBook:
         self.heavy: HeavyPath = heavy_path(ensemble.network)
         self.candidates = self._all()
         self._own: dict[str, frozenset[int]] = {}
+        self._proofs: dict[tuple[str, str], frozenset[int]] = {}
         self.leads = self._leads()
         self.clamps = self._clamps()
         batched = (Instrument.VOLTMETER, Instrument.CLAMP)
@@ -68,6 +69,13 @@ class TestBook:
             network = self.ensemble.network
             self._own[element] = frozenset(k for k, c in enumerate(self.candidates) if own_test(network, element, c.reading))
         return self._own[element]
+
+    def proofs(self, element: str, mode: str) -> frozenset[int]:
+        """Numbers of the tests that prove the power, ground or command of an element with a fault."""
+        if (element, mode) not in self._proofs:
+            wanted = [t for need in proofs(self.ensemble.network, element, mode) for way in need for t in way]
+            self._proofs[element, mode] = frozenset(k for k, c in enumerate(self.candidates) if any(t.done_by(c.reading) for t in wanted))
+        return self._proofs[element, mode]
 
     def _sound(self) -> NDArray[np.float32]:
         """What sound machines show in each test (tests, variants)."""
@@ -176,9 +184,7 @@ class TestBook:
         """The clamp tests of each state: their numbers, and the rows of their branches."""
         found = {}
         for state in self.ensemble.states:
-            numbers = [
-                k for k, c in enumerate(self.candidates) if c.reading.state == state and c.reading.instrument is Instrument.CLAMP
-            ]
+            numbers = [k for k, c in enumerate(self.candidates) if c.reading.state == state and c.reading.instrument is Instrument.CLAMP]
             rows = [self.ensemble.network.find_branch(self.candidates[k].reading.branch or "") for k in numbers]
             found[state] = (np.array(numbers, dtype=np.int64), np.array(rows, dtype=np.int64))
         return found

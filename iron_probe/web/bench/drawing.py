@@ -32,6 +32,12 @@ def chosen(options: Markup, value: str) -> Markup:
     return Markup(str(options).replace(mark, f"{mark} selected", 1))
 
 
+def polyline(points: Iterable[tuple[float, float]], inside: tuple[float, float, float, float]) -> str:
+    """Points of a page of 0..1 by 0..1 as the points of a line, `inside` a rectangle (left, top, width, height)."""
+    left, top, width, height = inside
+    return " ".join(f"{left + x * width:.1f},{top + y * height:.1f}" for x, y in points)
+
+
 def points_of(sheet: Sheet) -> Markup:
     """The points of a sheet's map, to be tapped, drawn once."""
     return _points.get(SheetKey(sheet), lambda: Markup(templates.get_template("bench/_points.html").render(d=map_of(sheet), sheet=sheet)))

@@ -17,7 +17,7 @@ from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, OF_PART, UNIT, In
 from iron_probe.core.diagnose.next_test import ORDER_REASON, Order, same_place
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.draw.drop_bars import DropBar, drop_bars
-from iron_probe.core.draw.feed_map import FeedMap
+from iron_probe.core.draw.feed_map import FeedMap, MapPoint
 from iron_probe.core.draw.stair import StairPicture, draw_stair
 from iron_probe.core.job.fold import JobLog, LoggedReading
 from iron_probe.core.job.job import Job
@@ -119,6 +119,10 @@ class BenchPage:
     @cached_property
     def drawing(self) -> FeedMap:
         return map_of(self.sheet)
+
+    def standing(self, point: str) -> MapPoint | None:
+        """Where a point stands on the map."""
+        return next((p for p in self.drawing.points if p.id == point), None)
 
     @cached_property
     def bars(self) -> tuple[DropBar, ...]:
