@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from datetime import datetime
 from enum import StrEnum
 from functools import cache
-from typing import Any
+from typing import Any, NamedTuple
 from uuid import UUID, uuid4
 
 from sqlalchemy import Row, TextClause, bindparam, func, text, tuple_, update
@@ -168,20 +168,28 @@ def unsummarised(session: Session, most: int = 200) -> Sequence[int]:
     ).all()
 
 
-HOLD_JOB = text("select deleted_at from job where id = :job for update")
+HOLD_JOB = text(
+    "select deleted_at, exists(select from instrument_total where job_id = :job and tells) as sent from job where id = :job for update of job"
+)
 FIND_LINE = text("select job_id, digest from log_entry where id = :id")
 
 
-def hold_job(session: Session, job_id: UUID) -> datetime | None:
-    """Hold a job's row against every other writer until the transaction ends; when the job was deleted, if it was."""
-    deleted_at: datetime | None = session.execute(HOLD_JOB, {"job": job_id}).scalar_one()
-    return deleted_at
+class Held(NamedTuple):
+    """A job's row, held: when it was deleted, if it was, and whether an instrument sent totals that tell something."""
+
+    deleted_at: datetime | None
+    sent: bool
 
 
-def find_line(session: Session, entry_id: UUID) -> tuple[UUID, str] | None:
+def hold_job(session: Session, job_id: UUID) -> Held:
+    """Hold a job's row against every other writer until the transaction ends."""
+    return Held(*session.execute(HOLD_JOB, {"job": job_id}).one())
+
+
+def find_line(session: Session, entry_id: UUID) -> tuple[UUID, str]:
     """The job and the digest of a line by its id."""
-    found = session.execute(FIND_LINE, {"id": entry_id}).first()
-    return (found.job_id, found.digest) if found is not None else None
+    found = session.execute(FIND_LINE, {"id": entry_id}).one()
+    return found.job_id, found.digest
 
 
 LINES_BEHIND = text("select id, seq, at, kind, payload from log_entry where job_id = :job and seq > :seq order by seq")
@@ -193,13 +201,14 @@ def lines_behind(session: Session, job_id: UUID, seq: int) -> Sequence[Row[Any]]
 
 
 ADD_LINE = text(
-    "insert into log_entry (id, job_id, at, kind, payload, by, digest) values (:id, :job_id, :at, :kind, :payload, :by, :digest) returning seq"
+    "insert into log_entry (id, job_id, at, kind, payload, by, digest) values (:id, :job_id, :at, :kind, :payload, :by, :digest)"
+    " on conflict (id) do nothing returning seq"
 ).bindparams(bindparam("payload", type_=JSONB))
 
 
-def add_line(session: Session, entry: LogEntry) -> int:
-    """Write a line; its place in the order of all lines."""
-    seq: int = session.execute(ADD_LINE, entry.model_dump(exclude={"seq"})).scalar_one()
+def add_line(session: Session, entry: LogEntry) -> int | None:
+    """Write a line; its place in the order of all lines, or None where its id is taken."""
+    seq: int | None = session.execute(ADD_LINE, entry.model_dump(exclude={"seq"})).scalar_one_or_none()
     return seq
 
 

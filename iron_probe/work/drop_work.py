@@ -14,6 +14,7 @@ from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.job.fold import Condemned, JobLog, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.step import JobStep, Stage
+from iron_probe.core.kept import Kept
 
 LOADED = (DropVerdict.WITHIN, DropVerdict.OVER)
 """Verdicts of drops read while their current flowed."""
@@ -118,11 +119,30 @@ def _compared_running(job: Job, log: JobLog) -> Iterator[Compared]:
         yield compare(*place, before_v, after.get(place), high + room, low - room)
 
 
+Judged = tuple[DropBoard | None, tuple[Compared, ...], JobStep]
+_judged: Kept[tuple[object, ...], Judged] = Kept("drop work", 256)
+
+
 def work_of(job: Job, log: JobLog) -> Work:
-    """Put a job's present readings to the core and say what to do now."""
-    board = board_of(job, log.counting(log.epoch))
-    compared = tuple(_compared(job, log))
-    step = _next_step(job, log, board, compared)
+    """Put a job's present readings to the core and say what to do now; worked out once for a log as it stands."""
+
+    def judged() -> Judged:
+        board = board_of(job, log.counting(log.epoch))
+        compared = tuple(_compared(job, log))
+        return board, compared, _next_step(job, log, board, compared)
+
+    key = (
+        job.id,
+        job.created_at,
+        job.pinned.version_id,
+        job.sheet.fingerprint,
+        job.school,
+        job.conditions,
+        job.cold_degc,
+        job.closed_at,
+        log.seq,
+    )
+    board, compared, step = _judged.get(key, judged) if log.seq else judged()
     return Work(job=job, sheet=job.sheet, log=log, conditions=job.conditions, board=board, compared=compared, step=step)
 
 

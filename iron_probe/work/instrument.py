@@ -38,7 +38,7 @@ def log_instrument_total(
         InstrumentTotal(job_id=job.id, at=at, id=total_id or uuid4(), amps=amps, resolution_a=resolution_a, series=series, tells=tells),
     )
     if tells:
-        keep_summary(session, job, job_log(session, job))
+        keep_summary(session, job, drain_log(session, job))
     session.commit()
     return tells
 

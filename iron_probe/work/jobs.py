@@ -12,7 +12,7 @@ from sqlmodel import Session
 from iron_probe.core.job.job import Job, Pinned
 from iron_probe.store import queries
 from iron_probe.store.tables import JobRow, MachineRow, SheetVersion, now
-from iron_probe.work.logs import job_log
+from iron_probe.work.instrument import drain_log
 from iron_probe.work.sheets import fitted_sheet
 from iron_probe.work.summary import keep_summary
 
@@ -53,7 +53,7 @@ def take_in(session: Session, taken: TakeIn, machine: MachineRow) -> Job:
     number = session.get_one(JobRow, taken.id).number
     job = find_job(session, number)
     assert job is not None
-    keep_summary(session, job, job_log(session, job))
+    keep_summary(session, job, drain_log(session, job))
     session.commit()
     return job
 
@@ -66,7 +66,7 @@ def change_job(session: Session, job: Job, change: Callable[[JobRow], None]) -> 
     session.flush()
     changed = find_job(session, job.number)
     assert changed is not None
-    keep_summary(session, changed, job_log(session, changed))
+    keep_summary(session, changed, drain_log(session, changed))
     session.commit()
     return changed
 

@@ -9,7 +9,6 @@ from typing import Any
 from uuid import UUID, uuid4
 
 from pydantic import TypeAdapter
-from sqlalchemy.exc import IntegrityError
 from sqlmodel import Session
 
 from iron_probe.core.errors import LogError
@@ -21,6 +20,7 @@ from iron_probe.core.kept import Kept
 from iron_probe.store import queries
 from iron_probe.store.tables import LogEntry, now
 from iron_probe.work.summary import keep_summary
+from iron_probe.work.totals import with_totals
 
 SNAPSHOT_EVERY = 500
 """Lines between two snapshots: a process that meets a job first reads at most so many rows beside its snapshot."""
@@ -77,33 +77,29 @@ def append(
     Lines of one job are added one after the other. `settle` may finish the line (number its crank) or refuse it, seeing all lines
     before it. The same line under the same id is written once; another one under that id is refused: LogError.
     """
-    entry_id, digest = entry_id or uuid4(), digest_of(line)
+    entry_id, at = entry_id or uuid4(), at or now()
     try:
-        if queries.hold_job(session, job.id) is not None:
+        held = queries.hold_job(session, job.id)
+        if held.deleted_at is not None:
             raise LogError(f"Job {job.number} was deleted meanwhile: nothing was logged. Bring it back from the yard first.")
-        known = queries.find_line(session, entry_id)
         fold, guard = _fold_of(session, job)
         with guard:
             log = _caught_up(session, job, fold).log
-        if known is not None:
-            _same(known, job, digest)
-            session.commit()
-            return log
-        settled = settle(line, log) if settle else line
+        settled = line if fold.holds(entry_id) or settle is None else settle(line, log)
         payload: dict[str, Any] = settled.model_dump(mode="json", exclude={"kind"})
-        entry = LogEntry(id=entry_id, job_id=job.id, seq=0, at=at or now(), kind=line.kind, payload=payload, by=actor.name, digest=digest)
+        entry = LogEntry(
+            id=entry_id, job_id=job.id, seq=0, at=at, kind=line.kind, payload=payload, by=actor.name, digest=digest_of(line)
+        )  # fmt: skip
         seq = queries.add_line(session, entry)
-        with guard:  # the job is held, so nothing stands between; another thread may have read this line already
-            log = (fold.take([(entry_id, seq, entry.at, entry.kind, payload)]) if fold.seq < seq else fold).log
-        keep_summary(session, job, log)
-        if log.count % SNAPSHOT_EVERY == 0:
-            with guard:
-                queries.keep_snapshot(session, job.id, seq, zlib.compress(LINES.dump_json(fold.lines()), 1))
+        if seq is None:
+            _same(queries.find_line(session, entry_id), entry)
+        else:
+            with guard:  # the job is held, so nothing stands between; another thread may have read this line already
+                log = (fold.take([(entry_id, seq, at, line.kind, payload)]) if fold.seq < seq else fold).log
+                if log.count % SNAPSHOT_EVERY == 0:
+                    queries.keep_snapshot(session, job.id, seq, zlib.compress(LINES.dump_json(fold.lines()), 1))
+            keep_summary(session, job, with_totals(session, job, log) if held.sent else log)
         session.commit()
-    except IntegrityError as error:  # the same id was used on another job at the same moment
-        session.rollback()
-        _folds.forget(_key(job))
-        raise LogError(TAKEN) from error
     except BaseException:
         session.rollback()
         _folds.forget(_key(job))  # it may hold the line that was not kept
@@ -116,7 +112,7 @@ TAKEN = (
 )
 
 
-def _same(known: tuple[UUID, str], job: Job, digest: str) -> None:
-    of_job, its_digest = known
-    if of_job != job.id or (its_digest and its_digest != digest):
+def _same(known: tuple[UUID, str], entry: LogEntry) -> None:
+    job_id, digest = known
+    if job_id != entry.job_id or (digest and digest != entry.digest):
         raise LogError(TAKEN)

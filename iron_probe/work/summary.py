@@ -13,7 +13,6 @@ from iron_probe.core.job.step import Due, JobStep, SideBar, Stage, Summary
 from iron_probe.store import queries
 from iron_probe.work.drop_work import work_of
 from iron_probe.work.elsewhere import elsewhere
-from iron_probe.work.totals import with_totals
 
 
 def summary_of(job: Job, log: JobLog) -> Summary:
@@ -58,9 +57,9 @@ def waits_of(log: JobLog) -> tuple[Due, ...]:
 
 
 def keep_summary(session: Session, job: Job, log: JobLog) -> None:
-    """Write a job's summary. One that cannot be judged is kept as such, and stops nothing else."""
+    """Write a job's summary, from its log with the instruments' totals. One that cannot be judged is kept as such, and stops nothing else."""
     try:
-        summary = summary_of(job, with_totals(session, job, log))
+        summary = summary_of(job, log)
     except Exception:
         logging.getLogger(__name__).exception("summary of job %d", job.number)
         summary = Summary(step=JobStep(stage=Stage.UNJUDGED), sheet_title=job.sheet.title, symptom=job.symptom, count=log.count)

@@ -16,8 +16,8 @@ from iron_probe.store import captures, queries
 from iron_probe.store.database import connect
 from iron_probe.work import ensembles
 from iron_probe.work.import_capture import WRITE_MS, import_capture
+from iron_probe.work.instrument import drain_log
 from iron_probe.work.jobs import find_job
-from iron_probe.work.logs import job_log
 from iron_probe.work.summary import keep_summary
 
 RETRY = RetryStrategy(max_attempts=3, wait=3)
@@ -56,7 +56,7 @@ def refresh_summaries(context: JobContext) -> None:
             for number in numbers:
                 job = find_job(session, number)
                 if job is not None:
-                    keep_summary(session, job, job_log(session, job))
+                    keep_summary(session, job, drain_log(session, job))
                     session.commit()
 
 

@@ -58,34 +58,36 @@ UNTESTED_SHARE = 0.895
 Key = tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class _Place:
-    """Readings at one place, taken as one: the first in a fixed order, its values, and their numbers."""
+    """Readings at one place, taken as one: the first in a fixed order, its values, their numbers, and all a fit hangs on as a `key`."""
 
     reading: Reading
     values: tuple[float, ...]
     numbers: tuple[int, ...]
+    key: tuple[Key, float, tuple[float, ...]]
 
 
 def _places(readings: Sequence[Reading]) -> list[_Place]:
     grouped: dict[Key, list[tuple[Reading, int]]] = defaultdict(list)
     for number, r in enumerate(readings, start=1):
         key = (
-            r.instrument,
+            r.instrument.value,
             r.red or "",
             r.black or "",
             r.branch or "",
             r.state,
-            r.bound,
+            r.bound.value,
             str(r.told),
             str(r.disturbed),
             "" if r.value is not None else r.word or "",
         )
         grouped[key].append((r, number))
-    return [
-        _Place(found[0][0], tuple(sorted(r.value for r, _ in found if r.value is not None)), tuple(n for _, n in found))
-        for _, found in sorted(grouped.items())
-    ]
+    places = []
+    for place, found in sorted(grouped.items()):
+        values = tuple(sorted(r.value for r, _ in found if r.value is not None))
+        places.append(_Place(found[0][0], values, tuple(n for _, n in found), (place, found[0][0].resolution, values)))
+    return places
 
 
 class Case:
@@ -142,18 +144,18 @@ class Case:
             per = log_sum(fit.log.reshape(len(ensemble.hypotheses), ensemble.size), axis=1) - np.log(ensemble.size)
             return HeldFit(fit, per, frozenset(e for e in ensemble.accusing if own_test(ensemble.network, e, place.reading)))
 
-        return self._fits.first((place.reading, place.values), make)
+        return self._fits.first(place.key, make)
 
     def _sum_of_fits(self, places: Sequence[_Place], some: Sequence[tuple[Hypothesis, int]]) -> Floats:
         """Log likelihood (strata, variants) of all places together on strata drawn anew."""
-        keys = [(tuple((m.element, m.name) for m in h.modes), s) for h, s in some]
+        keys = [self._fits.number_of((tuple((m.element, m.name) for m in h.modes), s)) for h, s in some]
         total = np.zeros((len(some), REFINED))
         for place in places:
 
             def make(missing: list[int], place: _Place = place) -> Floats:
                 return self._fresh_fit(place, [some[k] for k in missing]).log.reshape(len(missing), REFINED)
 
-            total += self._fits.strata((place.reading, place.values), keys, make)
+            total += self._fits.strata(place.key, keys, make)
         return total
 
     def _fresh_fit(self, place: _Place, some: Sequence[tuple[Hypothesis, int]] | None) -> Fit:

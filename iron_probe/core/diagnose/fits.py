@@ -47,7 +47,8 @@ class HeldFits:
     def __init__(self, most_bytes: int = FITS_BYTES) -> None:
         self._most, self._bytes = most_bytes, 0
         self._first: OrderedDict[Hashable, HeldFit] = OrderedDict()
-        self._strata: OrderedDict[Hashable, dict[Hashable, Floats]] = OrderedDict()
+        self._strata: OrderedDict[Hashable, dict[int, Floats]] = OrderedDict()
+        self._numbers: dict[Hashable, int] = {}
 
     def first(self, place: Hashable, make: Callable[[], HeldFit]) -> HeldFit:
         """The fit of a place to the first draw."""
@@ -62,15 +63,18 @@ class HeldFits:
             self._first.move_to_end(place)
         return held
 
-    def strata(self, place: Hashable, keys: Sequence[Hashable], make: Callable[[list[int]], Floats]) -> list[Floats]:
-        """Log likelihoods of a place on each of some strata; `make` works out those whose numbers it is given, a row each."""
+    def number_of(self, stratum: Hashable) -> int:
+        """A stratum's number here: cheaper to look up than its name, once for every place."""
+        return self._numbers.setdefault(stratum, len(self._numbers))
+
+    def strata(self, place: Hashable, numbers: Sequence[int], make: Callable[[list[int]], Floats]) -> list[Floats]:
+        """Log likelihoods of a place on each of some strata by their numbers; `make` works out those it is given the places of, a row each."""
         held = self._strata.setdefault(place, {})
         self._strata.move_to_end(place)
-        missing = [k for k, key in enumerate(keys) if key not in held]
+        missing = [k for k, number in enumerate(numbers) if number not in held]
         if missing:
-            fresh = make(missing)
-            held.update((keys[k], row) for k, row in zip(missing, fresh, strict=True))
-        found = [held[key] for key in keys]
+            held.update(zip([numbers[k] for k in missing], make(missing), strict=True))
+        found = [held[number] for number in numbers]
         if len(held) > MOST_STRATA:
             del self._strata[place]
         while len(self._strata) > MOST_PLACES:

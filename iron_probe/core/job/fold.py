@@ -195,6 +195,10 @@ class Fold:
             )  # fmt: skip
         return self._log
 
+    def holds(self, entry_id: UUID) -> bool:
+        """Whether a line of that id was taken in."""
+        return entry_id in self._lines
+
     def lines(self) -> list[tuple[UUID, int, datetime, AnyLine]]:
         """Every line taken in, oldest first: enough to fold the job anew."""
         return [(e.id, e.seq, e.at, e.line) for e in self._order]

@@ -108,27 +108,27 @@ def corrected(form: FormData) -> UUID | None:
         raise ReadingError("The reading to correct is not one of this job's. Log this as a new reading.") from error
 
 
-def log_reading_of(session: Session, job: Job, form: FormData) -> None:
-    """Log the reading a form holds; raises IronProbeError when it cannot be taken."""
+def log_reading_of(session: Session, job: Job, form: FormData) -> JobLog:
+    """Log the reading a form holds, and give the log as it then stands; raises IronProbeError when it cannot be taken."""
     same = bool(field(form, "same_crank"))
 
     def settle(line: AnyLine, log: JobLog) -> AnyLine:
         assert isinstance(line, ReadingLine)
         return numbered(line, log, job.sheet, same_crank=same)
 
-    append(session, job, TECHNICIAN, read_form(job, form), entry_id=entry_id(form), settle=settle)
+    return append(session, job, TECHNICIAN, read_form(job, form), entry_id=entry_id(form), settle=settle)
 
 
 @router.post("/jobs/{number}/readings")
 def log_reading(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     """Log a reading, or say beside the field why it cannot be."""
     try:
-        log_reading_of(db, job, form)
+        log = log_reading_of(db, job, form)
     except IronProbeError as error:
         page = bench_page(job, job_log(db, job), Typed.of(form), wrong=str(error))
         name = "bench/_bench.html" if is_fragment(request) else "bench/bench.html"
         return templates.TemplateResponse(request, name, {"page": page}, status_code=422)
-    return _again(request, job, db)
+    return _again(request, job, log)
 
 
 @router.post("/jobs/{number}/undo")
@@ -138,8 +138,8 @@ def undo(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     named = field(form, "entry")
     target = next((r.id for r in log.readings if str(r.id) == named and not r.withdrawn), None) if named else log.last
     if target is not None:
-        append(db, job, TECHNICIAN, WithdrawLine(entry=target), entry_id=entry_id(form))
-    return _again(request, job, db)
+        log = append(db, job, TECHNICIAN, WithdrawLine(entry=target), entry_id=entry_id(form))
+    return _again(request, job, log)
 
 
 @router.post("/jobs/{number}/redo")
@@ -147,8 +147,8 @@ def redo(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     """Give back what the last undo took."""
     log = job_log(db, job)
     if log.redo is not None:
-        append(db, job, TECHNICIAN, WithdrawLine(entry=log.redo), entry_id=entry_id(form))
-    return _again(request, job, db)
+        log = append(db, job, TECHNICIAN, WithdrawLine(entry=log.redo), entry_id=entry_id(form))
+    return _again(request, job, log)
 
 
 @router.post("/jobs/{number}/school")
@@ -159,7 +159,8 @@ def choose_school(request: Request, job: CurrentJob, db: Db, form: Form) -> Resp
         change["school"] = field(form, "school")
     if field(form, "method") in {o.value for o in Order}:
         change["method"] = field(form, "method")
-    return _again(request, change_job(db, job, set_on(**change)), db)
+    changed = change_job(db, job, set_on(**change))
+    return _again(request, changed, job_log(db, changed))
 
 
 @router.get("/jobs/{number}/suspects")
@@ -185,8 +186,8 @@ def mark(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     job.sheet.element(element)
     if said not in (*TAG_FACTOR, "absent", ""):
         raise ReadingError(f"“{said[:20]}” is nothing that can be known of a part: {', '.join(TAG_FACTOR)}, absent, or nothing.")
-    append(db, job, TECHNICIAN, KnownLine.model_validate({"element": element, "mark": said}), entry_id=entry_id(form))
-    return _again(request, job, db)
+    log = append(db, job, TECHNICIAN, KnownLine.model_validate({"element": element, "mark": said}), entry_id=entry_id(form))
+    return _again(request, job, log)
 
 
 @router.post("/jobs/{number}/condemn")
@@ -207,9 +208,9 @@ def condemn(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     return RedirectResponse(f"/jobs/{job.number}/repair", status_code=303)
 
 
-def _again(request: Request, job: CurrentJob, db: Db) -> Response:
+def _again(request: Request, job: Job, log: JobLog) -> Response:
     """The bench after a change: its part for htmx, a redirect for a plain form, so that reload posts nothing."""
     if not is_fragment(request):
         return RedirectResponse(f"/jobs/{job.number}", status_code=303)
-    page = bench_page(job, job_log(db, job), Typed(), weigh=False)
+    page = bench_page(job, log, Typed(), weigh=False)
     return templates.TemplateResponse(request, "bench/_bench.html", {"page": page})
