@@ -1,6 +1,7 @@
 """The web application: rooms, safety headers and the one place where errors become answers."""
 
 import contextlib
+import gc
 import os
 import secrets
 from collections.abc import AsyncIterator
@@ -124,4 +125,7 @@ def app_from_environment() -> FastAPI:
 
     folder = Path(os.environ["IRON_PROBE_SHARED"])
     hosts = tuple(h for h in os.environ.get("IRON_PROBE_HOSTS", "").split(",") if h)
-    return create_app(connect(os.environ["IRON_PROBE_DATABASE_URL"]), folder, worker=True, hosts=hosts)
+    app = create_app(connect(os.environ["IRON_PROBE_DATABASE_URL"]), folder, worker=True, hosts=hosts)
+    gc.freeze()  # what stands now stays: the collector need not walk it again in the middle of an answer
+    gc.set_threshold(20_000, 20, 20)
+    return app
