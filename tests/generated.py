@@ -1,6 +1,6 @@
 """Checks that committed generated files are current: python -m tests.generated [--write].
 
-The built CSS, the scripts and fonts copied from packages, the JSON Schemas, and the migrations against the tables.
+The built CSS, the scripts and fonts copied from packages, the JSON Schemas, the page of limits, and the migrations against the tables.
 """
 
 import filecmp
@@ -16,6 +16,7 @@ from alembic import command
 from alembic.config import Config
 from pydantic import TypeAdapter
 
+from iron_probe.core import limits
 from iron_probe.core.answers import DiagnoseAnswer, SheetAnswer, SolveAnswer
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.read_readings import READINGS
@@ -36,6 +37,17 @@ SCHEMAS = {
 }
 
 
+def limits_page() -> str:
+    """The page of all limits and factors, a table a subject."""
+    lines = ["# Limits and factors", "", "Made from `core/limits.py` by `python -m tests.generated --write`. Each stands once in the code."]
+    for line in Path(limits.__file__).read_text().splitlines():
+        if line.startswith("# "):
+            lines += ["", f"## {line[2:]}", "", "| name | value | unit | what it says | source |", "|---|---|---|---|---|"]
+        elif isinstance(it := getattr(limits, line.partition(" = ")[0], None), limits.Limit):
+            lines.append(f"| {line.partition(' = ')[0]} | {float(it):g} | {it.unit} | {it.says} | {it.source} |")
+    return "\n".join(lines) + "\n"
+
+
 def build(folder: Path) -> dict[Path, Path]:
     """Make everything anew in `folder`: {new file: committed file}."""
     if not (ROOT / "node_modules/tailwindcss").exists():
@@ -51,6 +63,9 @@ def build(folder: Path) -> dict[Path, Path]:
     for font in sorted((STATIC / "fonts").iterdir()):
         family = font.name.split("-latin")[0].split("-greek")[0]
         made[ROOT / f"node_modules/@fontsource/{family}/files/{font.name}"] = font
+    page = folder / "limits.md"
+    page.write_text(limits_page())
+    made[page] = ROOT / "docs/method/limits.md"
     for name, schema in SCHEMAS.items():
         path = folder / name
         path.write_text(json.dumps(schema, indent=1, ensure_ascii=False) + "\n")

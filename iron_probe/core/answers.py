@@ -16,12 +16,10 @@ from iron_probe.core.diagnose.fault_modes import FaultMode, fault_modes, find_mo
 from iron_probe.core.diagnose.next_test import Order, next_tests
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import SolveError
+from iron_probe.core.limits import OPENING_MINUTES
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.solution import Solution
 from iron_probe.core.solve.symptom import SYMPTOMS, symptom_codes
-
-OPENING_MINUTES = 5.0
-"""Minutes to part a plug or set a jumper [min] (common practice)."""
 
 
 class _Answer(BaseModel):

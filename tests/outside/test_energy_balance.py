@@ -4,9 +4,10 @@ import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
 
-from iron_probe.core.bench.charging import CHARGED_SHARE, energy_balance
+from iron_probe.core.bench.charging import energy_balance
 from iron_probe.core.circuit.elements import Battery, Conditions
 from iron_probe.core.circuit.network import network_of
+from iron_probe.core.limits import CHARGE_GIVEN_BACK_SHARE
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.machines import load_sheet
 
@@ -19,7 +20,7 @@ def test_first_hours_of_charging_follow_the_balance() -> None:
     amps = [float(solve_state(network_of(sheet, Conditions(charge=float(c))), "fast").current("battery")[0]) for c in charges]
 
     def rate(hour: float, charge: np.ndarray) -> np.ndarray:
-        return np.interp(charge, charges, amps) * CHARGED_SHARE / battery.capacity_ah
+        return np.interp(charge, charges, amps) * CHARGE_GIVEN_BACK_SHARE / battery.capacity_ah
 
     start = 0.6
     now = next(b for b in energy_balance(sheet, Conditions(charge=start), missing_ah=1.0) if b.state == "fast")

@@ -2,12 +2,13 @@
 
 import pytest
 
-from iron_probe.core.bench.control.module_checks import PAIR_OHM, find_check, judge_check
+from iron_probe.core.bench.control.module_checks import find_check, judge_check
 from iron_probe.core.bench.judged import Verdict
+from iron_probe.core.limits import LINE_PAIR_OHM
 
 
 def test_two_ends_of_120_ohm_in_parallel() -> None:
-    assert pytest.approx(1 / (1 / 120 + 1 / 120)) == PAIR_OHM
+    assert pytest.approx(1 / (1 / 120 + 1 / 120)) == LINE_PAIR_OHM
     assert judge_check(find_check("pair_ohm"), "60", 12)[1].verdict is Verdict.GOOD
     assert judge_check(find_check("pair_ohm"), "120", 12)[1].verdict is Verdict.BAD
 

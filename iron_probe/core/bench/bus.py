@@ -11,11 +11,8 @@ from iron_probe.core.bench.typed_value import parse_quantity
 from iron_probe.core.circuit.elements import Alternator, Conductor, Element, Joint, Module
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import ReadingError
+from iron_probe.core.limits import DOMINANT_SHARE, RECESSIVE_SHARE, SWING_MISSING_SHARE
 
-RECESSIVE_SHARE, DOMINANT_SHARE = 0.8, 0.2
-"""Recessive over, dominant under this share of the supply (ISO 17987-4, from memory)."""
-MISSING_SHARE = 0.25
-"""Swing short by more than this share of the supply is called short: resistance in the line or a poor ground (common practice)."""
 LEVELS_SOURCE = (
     "recessive over 80 %, dominant under 20 % of supply: ISO 17987-4 (from memory); a swing several volts short: common practice"
 )
@@ -86,7 +83,7 @@ def judge_level(point: str, idle_v: float, low_v: float, supply_v: float) -> Bus
     if low_v > idle_v:
         raise ReadingError(f"The lowest ({low_v:.2f} V) lies over the quiet level ({idle_v:.2f} V): swap the two figures.")
     swing, missing = idle_v - low_v, supply_v - (idle_v - low_v)
-    limit = f"quiet over {RECESSIVE_SHARE * supply_v:.1f} V, lowest under {DOMINANT_SHARE * supply_v:.1f} V, swing over {(1 - MISSING_SHARE) * supply_v:.1f} V"
+    limit = f"quiet over {RECESSIVE_SHARE * supply_v:.1f} V, lowest under {DOMINANT_SHARE * supply_v:.1f} V, swing over {(1 - SWING_MISSING_SHARE) * supply_v:.1f} V"
 
     def say(verdict: Verdict, text: str) -> BusLevel:
         judged = Judged(verdict=verdict, text=text, limit=limit, source=LEVELS_SOURCE)
@@ -97,7 +94,7 @@ def judge_level(point: str, idle_v: float, low_v: float, supply_v: float) -> Bus
         return say(Verdict.BAD, f"quiet at {idle_v:.1f} V: {what}.")
     if swing < DOMINANT_SHARE * supply_v:
         return say(Verdict.BAD, f"swing {swing:.1f} V: nobody talks here.")
-    if low_v > DOMINANT_SHARE * supply_v or missing > MISSING_SHARE * supply_v:
+    if low_v > DOMINANT_SHARE * supply_v or missing > SWING_MISSING_SHARE * supply_v:
         return say(
             Verdict.BAD,
             f"swing {swing:.1f} V, {missing:.1f} V missing: resistance in the line, or a poor ground of who talks.",

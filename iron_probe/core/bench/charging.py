@@ -13,35 +13,32 @@ from iron_probe.core.circuit.faults import ONE_DIODE_OPEN, ONE_DIODE_SHORTED
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import ReadingError
+from iron_probe.core.limits import (
+    CHARGE_GIVEN_BACK_SHARE,
+    CHARGING_BAND_DEGC,
+    DEFAULT_WITHIN_V,
+    DIODE_RIPPLE_V,
+    LEAST_OUTPUT_SHARE,
+    NOT_CHARGING_V,
+    ONE_MOMENT_S,
+    OVERCHARGE_V,
+    SOURCE_MOVED_V,
+    TOTAL_LOSS_SHARE,
+)
 from iron_probe.core.solve.generate import BUS_SHARE, DEFAULT_V
 from iron_probe.core.solve.stamp import full_output
 
-LOW_V, BAND_V, HIGH_V = 13.0, (13.5, 14.7), 15.0
-"""12 V systems: under 13 not charging, 13.5 to 14.7 by temperature, over 15 overcharge (common practice)."""
-BAND_AT_DEGC = 20.0
+BAND_V = (13.5, 14.7)
+"""Posts of a charging 12 V system at the band's temperature [V] (common practice)."""
 DROP_V = {"plus": 0.3, "case": 0.2}
 """Most from output stud to battery plus, and from housing to battery minus, at full output [V] (a few hundred mV: common practice)."""
-LEAST_OUTPUT_SHARE = 0.25
-"""A drop taken under this share of full output is scaled from too little to judge (common practice)."""
-RIPPLE_V = 0.5
-"""Peak-to-peak ripple across the battery that means a diode [V] (common practice)."""
-DEFAULT_WITHIN_V = 0.25
-"""Posts this near [V] to the default voltage look like it."""
-MOVED_V = 0.15
-"""Source voltage that moved more than this [V] between two readings forbids subtracting them (common practice)."""
-TOGETHER_S = 120.0
-"""Readings further apart than this [s] are not one moment."""
-CHARGED_SHARE = 0.85
-"""Amp-hours given back of those put in (lead-acid, common practice)."""
-TOTAL_LOSS_SHARE = 0.5
-"""Of what a battery holds, what may go before it no longer starts the engine (common practice)."""
 SOURCE = "common practice, no source"
 
 
 def band(temp_degc: float, system_v: float) -> tuple[float, float]:
     """The charging voltages [V] that are right at a temperature."""
     blocks = system_v / 12
-    shift = SET_V_PER_K * (temp_degc - BAND_AT_DEGC)
+    shift = SET_V_PER_K * (temp_degc - CHARGING_BAND_DEGC)
     return (BAND_V[0] + shift) * blocks, (BAND_V[1] + shift) * blocks
 
 
@@ -51,18 +48,18 @@ def judge_output(
     """Volts at the posts with the engine running, the amps into the battery beside them, and the rest voltage before; `commanded` over a bus."""
     blocks = system_v / 12
     low, high = band(temp_degc, system_v)
-    limit = f"{low:.1f} to {high:.1f} V at {temp_degc:.0f} °C; under {LOW_V * blocks:g} not charging, over {HIGH_V * blocks:g} overcharge"
+    limit = f"{low:.1f} to {high:.1f} V at {temp_degc:.0f} °C; under {NOT_CHARGING_V * blocks:g} not charging, over {OVERCHARGE_V * blocks:g} overcharge"
 
     def say(verdict: Verdict, text: str, step: str = "") -> Judged:
         return Judged(verdict=verdict, text=text, limit=limit, source=SOURCE, next_step=step)
 
-    if posts_v > HIGH_V * blocks:
+    if posts_v > OVERCHARGE_V * blocks:
         return say(
             Verdict.BAD,
             f"{posts_v:.2f} V: overcharge. A lost sense wire does this as well as a regulator that is full on.",
             "Read at the sense terminal before blaming the regulator.",
         )
-    if posts_v < LOW_V * blocks or (rest_v is not None and posts_v < rest_v):
+    if posts_v < NOT_CHARGING_V * blocks or (rest_v is not None and posts_v < rest_v):
         if amps is not None and amps > 5:
             return say(
                 Verdict.OPEN,
@@ -118,7 +115,7 @@ def peak_to_peak_v(rms_v: float) -> float:
 
 def judge_ripple(ripple_v: float, system_v: float, output_share: float | None = None) -> Judged:
     """Peak-to-peak ripple across the battery while charging; `output_share` of the amps a sound machine gives there tells which diode."""
-    most = RIPPLE_V * system_v / 12
+    most = DIODE_RIPPLE_V * system_v / 12
     bad = ripple_v > most
     text = f"{ripple_v:.2f} V peak to peak: " + (
         "a diode is open or shorted, unless the battery is parted." if bad else "the bridge is whole."
@@ -173,11 +170,11 @@ def subtract(output: TimedVolts, battery: TimedVolts) -> float:
     apart = abs(output.at - battery.at)
     said = f"{output.volts:.2f} V at {output.at:%H:%M:%S}, {battery.volts:.2f} V at {battery.at:%H:%M:%S}"
     moved = None if output.posts_v is None or battery.posts_v is None else abs(output.posts_v - battery.posts_v)
-    if moved is not None and moved > MOVED_V:
+    if moved is not None and moved > SOURCE_MOVED_V:
         raise ReadingError(
             f"Not subtracted: the source moved by {moved:.2f} V between the two ({said}). Measure the drop directly, stud to post, with a long lead."
         )
-    if moved is None and apart > timedelta(seconds=TOGETHER_S):
+    if moved is None and apart > timedelta(seconds=ONE_MOMENT_S):
         raise ReadingError(
             f"Not subtracted: {apart.total_seconds() / 60:.0f} min lie between the two ({said}) and the source may have moved. Measure the drop directly."
         )
@@ -215,7 +212,7 @@ def energy_balance(sheet: Sheet, at: Conditions, missing_ah: float) -> list[Bala
                 can_give_a=can,
                 loads_a=given - into,
                 battery_a=into,
-                hours=missing_ah / CHARGED_SHARE / into if into > 0.5 else None,
+                hours=missing_ah / CHARGE_GIVEN_BACK_SHARE / into if into > 0.5 else None,
                 lasts_hours=TOTAL_LOSS_SHARE * battery.capacity_ah * battery.charge / -into if into < 0 else None,
             )
         )

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from scipy import ndimage, signal
 
 from iron_probe.core.errors import CaptureError
+from iron_probe.core.limits import CRANKING_LEAST_A
 from iron_probe.core.trace.layout import Role
 
 Floats = NDArray[np.float64]
@@ -18,8 +19,6 @@ WORK_HZ = 2000.0
 """Humps are worked on at this rate: sixty times the fastest of them."""
 FINE_HZ = 20_000.0
 """Gaps and hash are looked for at this rate at the most."""
-LEAST_A = 15.0
-"""A starter draws more than this, nothing else on a clamp while cranking starts does (common practice)."""
 CRANKING_SHARE = 0.12
 """Cranking is where the current exceeds this share of its usual high."""
 LONGEST_GAP_S = 0.2
@@ -172,14 +171,14 @@ def _averaged(data: Singles, step_s: float, most_hz: float) -> tuple[float, Floa
 def _window(amps: Floats, step_s: float) -> tuple[int, int]:
     """First and last sample of the longest crank."""
     high = float(np.percentile(amps, 99))
-    over = amps > max(LEAST_A, CRANKING_SHARE * high)
+    over = amps > max(CRANKING_LEAST_A, CRANKING_SHARE * high)
     joined = ndimage.binary_closing(np.pad(over, 1), np.ones(max(round(LONGEST_GAP_S / step_s), 1)))[1:-1] | over
     labels, count = ndimage.label(joined)
     runs = ndimage.find_objects(labels) if count else []
     longest = max((run[0] for run in runs), key=lambda s: s.stop - s.start, default=slice(0, 0))
     if (longest.stop - longest.start) * step_s < LEAST_CRANK_S:
         raise CaptureError(
-            f"No crank is found: the current never stays above {max(LEAST_A, CRANKING_SHARE * high):.0f} A for {LEAST_CRANK_S} s (highest {amps.max():.0f} A). Check the clamp's scale and which column is amps."
+            f"No crank is found: the current never stays above {max(CRANKING_LEAST_A, CRANKING_SHARE * high):.0f} A for {LEAST_CRANK_S} s (highest {amps.max():.0f} A). Check the clamp's scale and which column is amps."
         )
     return int(longest.start), int(longest.stop)
 

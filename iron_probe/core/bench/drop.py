@@ -7,15 +7,7 @@ from itertools import pairwise
 from iron_probe.core.bench.allowance import Limits, element_allowance_v
 from iron_probe.core.circuit.heavy_path import HeavyPath
 from iron_probe.core.circuit.network import Network
-
-NO_CURRENT_V = 0.002
-"""A drop under this [V] on a whole side while the starter should turn means that no current flows."""
-
-RECONCILE_V = 0.03
-"""Two readings of 10 mV resolution and a joint's spread from crank to crank: the least difference worth telling [V]."""
-
-RECONCILE_SHARE = 0.12
-"""Difference between the parts and the whole, as a share of the whole, that cranks of one battery explain (common practice)."""
+from iron_probe.core.limits import NO_CURRENT_V, RECONCILE_SHARE, RECONCILE_V
 
 
 class DropVerdict(StrEnum):

@@ -65,7 +65,7 @@ def spread_values(network: Network, variants: int, seed: int) -> Floats:
     """Parameters (parameters, variants) of sound machines: log-normal about nominal by each part's spread; column 0 nominal."""
     draws = np.random.default_rng(seed).standard_normal((len(network.nominal), variants))
     draws[:, 0] = 0.0
-    return network.nominal[:, None] * np.exp(network.spread[:, None] * draws)
+    return network.machines(draws)
 
 
 _cranked: Kept[tuple[SheetKey, Conditions, Conditions, tuple[tuple[str, float], ...]], tuple[CrankMargin, CrankMargin]] = Kept(

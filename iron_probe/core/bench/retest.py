@@ -3,6 +3,8 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
+from iron_probe.core.limits import RETEST_CHANGE_SHARE, RETEST_CHANGE_V
+
 
 class Retest(StrEnum):
     """What a repair did to one reading."""
@@ -12,12 +14,6 @@ class Retest(StrEnum):
     UNCHANGED = "unchanged"
     WORSE = "worse"
     OPEN = "not retested"
-
-
-CHANGE_V = 0.02
-"""Readings of one joint in two cranks differ by this [V] without anything having changed (common practice)."""
-CHANGE_SHARE = 0.15
-"""The same as a share of the earlier reading (common practice)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -49,6 +45,6 @@ def compare(
         outcome = Retest.WITHIN
     else:
         change = off(before_v) - off(after_v)
-        noise = max(CHANGE_V, CHANGE_SHARE * off(before_v))
+        noise = max(RETEST_CHANGE_V, RETEST_CHANGE_SHARE * off(before_v))
         outcome = Retest.STILL_OVER if change > noise else Retest.WORSE if change < -noise else Retest.UNCHANGED
     return Compared(red=red, black=black, state=state, before_v=before_v, after_v=after_v, most_v=most_v, least_v=least_v, outcome=outcome)

@@ -11,22 +11,20 @@ from iron_probe.core.circuit.elements import Stator
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.errors import ReadingError
+from iron_probe.core.limits import (
+    DELTA_OPEN_RATIO,
+    DIODE_SHORT_V,
+    PAIRS_APART_OHM_SHARE,
+    PAIRS_APART_V_SHARE,
+    STATOR_RPM_APART_SHARE,
+    WINDING_GROUND_OHM,
+)
 
 PAIRS = ((1, 2), (2, 3), (3, 1))
 PAIR_OHM = (0.1, 1.5)
 """Ohms a pair usually has (0.2 to 1 Ω: common practice; the maker's figure comes first)."""
-APART_OHM, APART_V = 0.2, 0.1
-"""Pairs further apart than this share of their mean are not equal (common practice)."""
-DELTA_OPEN = 1.6
-"""In a delta an open winding reads twice the other pairs (2R against R); from this ratio it is called so."""
-RPM_APART = 0.5
-"""AC volts are brought to a state's speed over at most this share of it; beyond, they only stand as typed."""
-GROUND_OHM = 1e5
-"""Under this to ground a winding touches its core (infinite when sound: common practice)."""
 DIODE_V = (0.25, 0.75)
 """Forward voltage of a rectifier diode on a diode tester [V] (0.3 to 0.6 V: common practice)."""
-SHORT_V = 0.1
-"""Both ways under this [V]: shorted (the meter beeps)."""
 SOURCE = "common practice, no source"
 
 
@@ -37,7 +35,7 @@ def judge_pair_ohms(ohms: Sequence[float], leads_ohm: float, joined: Literal["st
         raise ReadingError(
             f"The leads ({leads_ohm:.2f} Ω) read more than a pair ({min(ohms):.2f} Ω): short the leads again and take all three anew."
         )
-    limit = f"{PAIR_OHM[0]:g} to {PAIR_OHM[1]:g} Ω and equal within {100 * APART_OHM:.0f} %"
+    limit = f"{PAIR_OHM[0]:g} to {PAIR_OHM[1]:g} Ω and equal within {100 * PAIRS_APART_OHM_SHARE:.0f} %"
     shown = ", ".join(f"{a}-{b} {o:.2f} Ω" if o < 1e5 else f"{a}-{b} open" for (a, b), o in zip(PAIRS, own, strict=True))
 
     def say(verdict: Verdict, text: str) -> Judged:
@@ -52,9 +50,9 @@ def judge_pair_ohms(ohms: Sequence[float], leads_ohm: float, joined: Literal["st
     if dead:
         return say(Verdict.BAD, "one pair open: an open phase opens two in a star and none in a delta. Repeat at clean pins.")
     mean = sum(own) / 3
-    if max(own) - min(own) > APART_OHM * max(mean, 0.05):
+    if max(own) - min(own) > PAIRS_APART_OHM_SHARE * max(mean, 0.05):
         low, high = min(range(3), key=lambda k: own[k]), max(range(3), key=lambda k: own[k])
-        if joined == "delta" and own[high] > DELTA_OPEN * sorted(own)[1]:
+        if joined == "delta" and own[high] > DELTA_OPEN_RATIO * sorted(own)[1]:
             return say(
                 Verdict.BAD,
                 f"pair {PAIRS[high][0]}-{PAIRS[high][1]} is twice the others: its winding is open, the way round is what reads.",
@@ -73,7 +71,7 @@ def bridge_mean_v(line_rms_v: float) -> float:
 
 def judge_ground(ohms: float) -> Judged:
     """Any phase to the core, plug off."""
-    bad = ohms < GROUND_OHM
+    bad = ohms < WINDING_GROUND_OHM
     return Judged(
         verdict=Verdict.BAD if bad else Verdict.GOOD,
         text="A winding touches its core." if bad else "Isolated.",
@@ -85,7 +83,7 @@ def judge_ground(ohms: float) -> Judged:
 def judge_pair_volts(volts: Sequence[float], rpm: float, per_krpm: float) -> Judged:
     """AC volts of the three pairs, plug off, at an engine speed; `per_krpm` what a sound pair makes at 1000 rpm."""
     expected = per_krpm * rpm / 1000
-    limit = f"about {expected:.0f} V at {rpm:.0f} rpm and equal within {100 * APART_V:.0f} %"
+    limit = f"about {expected:.0f} V at {rpm:.0f} rpm and equal within {100 * PAIRS_APART_V_SHARE:.0f} %"
     shown = ", ".join(f"{a}-{b} {v:.1f} V" for (a, b), v in zip(PAIRS, volts, strict=True))
     mean = sum(volts) / 3
 
@@ -98,7 +96,7 @@ def judge_pair_volts(volts: Sequence[float], rpm: float, per_krpm: float) -> Jud
     if len(weak) == 2:
         phase = (set(PAIRS[weak[0]]) & set(PAIRS[weak[1]])).pop()
         return say(Verdict.BAD, f"both pairs of phase {phase} are down: that phase is open or shorted.")
-    if max(volts) - min(volts) > APART_V * mean:
+    if max(volts) - min(volts) > PAIRS_APART_V_SHARE * mean:
         return say(Verdict.BAD, "unequal: shorted turns in the weaker pair.")
     if mean > 0.8 * expected:
         return say(Verdict.GOOD, f"equal; behind a bridge without load about {bridge_mean_v(mean):.0f} V DC.")
@@ -157,7 +155,7 @@ def _volts(text: str) -> float | None:
 def _word(forward: float | None, reverse: float | None) -> str:
     if forward is None or reverse is None:
         return "not read both ways"
-    if forward < SHORT_V and reverse < SHORT_V:
+    if forward < DIODE_SHORT_V and reverse < DIODE_SHORT_V:
         return "shorted"
     if forward > 2 and reverse > 2:
         return "open"
@@ -189,7 +187,7 @@ def judge_unplugged(stator: Stator, typed: Mapping[str, str]) -> tuple[list[Diod
 
 def stator_readings(stator: Stator, sheet: Sheet, typed: Mapping[str, str]) -> list[Reading]:
     """What was typed as readings on the circuit, for the engine: ohms with the leads' own taken off; AC volts where they were taken within
-    RPM_APART of the speed of a running state, brought to that speed (they rise with it in proportion)."""
+    STATOR_RPM_APART_SHARE of the speed of a running state, brought to that speed (they rise with it in proportion)."""
     leads = parse_quantity(typed["leads"], "Ω").value if typed.get("leads", "").strip() else 0.0
     phase = (stator.p1, stator.p2, stator.p3)
     ends = {"p12": (0, 1), "p23": (1, 2), "p31": (2, 0), "v12": (0, 1), "v23": (1, 2), "v31": (2, 0)}
@@ -198,7 +196,7 @@ def stator_readings(stator: Stator, sheet: Sheet, typed: Mapping[str, str]) -> l
     turned = sheet.states[running].rpm
     found = []
     for key in ("p12", "p23", "p31", "ground", "v12", "v23", "v31"):
-        if not typed.get(key, "").strip() or (key[0] == "v" and (not rpm or abs(turned / rpm - 1) > RPM_APART)):
+        if not typed.get(key, "").strip() or (key[0] == "v" and (not rpm or abs(turned / rpm - 1) > STATOR_RPM_APART_SHARE)):
             continue
         red, black = (stator.p1, stator.case) if key == "ground" else (phase[k] for k in ends[key])
         volts = key[0] == "v"

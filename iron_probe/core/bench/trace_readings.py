@@ -5,9 +5,7 @@ from iron_probe.core.circuit.elements import Battery
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.errors import CaptureError
-
-SLOW_SHARE = 0.75
-"""Under this share of the sheet's cranking speed a crank counts as slow (common practice)."""
+from iron_probe.core.limits import SLOW_CRANK_SHARE
 
 
 def crank_readings(trace: CrankTrace, sheet: Sheet, red: str = "", black: str = "") -> list[Reading]:
@@ -31,6 +29,6 @@ def crank_readings(trace: CrankTrace, sheet: Sheet, red: str = "", black: str = 
             sheet.point(point)
         readings.append(Reading(red=red, black=black, state=state, value=round(trace.drop_v, 3), resolution=0.005, amps=trace.mean_a))
     if trace.rpm is not None:
-        slow = trace.rpm < SLOW_SHARE * sheet.engine.crank_rpm
+        slow = trace.rpm < SLOW_CRANK_SHARE * sheet.engine.crank_rpm
         readings.append(Reading(instrument=Instrument.EYES, state=state, word="slow" if slow else "cranks"))
     return readings

@@ -232,6 +232,10 @@ class Network:
             raise SolveError(unknown_name("branch", name, list(self.branch_row)))
         return self.branch_row[name]
 
+    def machines(self, draws: Floats) -> Floats:
+        """Parameters (parameters, count) of machines whose parts lie `draws` (parameters, count) of their spreads from nominal, log-normal."""
+        return self.nominal[:, None] * np.exp(self.spread[:, None] * draws)
+
 
 def branch_id(owner: Element, branch: Branch) -> str:
     """Name of a branch: the element's id, with the branch's own name where an element has several."""

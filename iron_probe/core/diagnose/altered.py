@@ -8,6 +8,7 @@ from iron_probe.core.circuit.network import Floats, build_network
 from iron_probe.core.diagnose.ensemble import Ensemble, Prediction
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.errors import ReadingError
+from iron_probe.core.limits import CHARGES_V
 from iron_probe.core.solve.operate import solve_state
 
 BRIDGE_MOHM = {Instrument.JUMPER: 5.0, Instrument.STRAP: 1.0}
@@ -33,8 +34,6 @@ def bridged(ensemble: Ensemble, reading: Reading, machines: Floats) -> tuple[Flo
 
 SUBSTITUTE_OHM = 48.0
 """Hot resistance of the quarter-ampere test lamp that stands in for a charge lamp at 12 V [Ω]."""
-CHARGES_V = 13.0
-"""Volts at the posts of a 12 V system from which it is said to charge (common practice)."""
 
 
 def forced(ensemble: Ensemble, reading: Reading, machines: Floats) -> Floats:

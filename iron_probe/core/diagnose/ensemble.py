@@ -234,8 +234,7 @@ class Ensemble:
     def _machines(self, count: int, draw: int) -> Floats:
         """`count` machines with every part drawn from its spread; the same for every hypothesis of a draw."""
         rng = np.random.default_rng((_SEED, draw))
-        z = rng.standard_normal((len(self.network.nominal), count))
-        return self.network.nominal[:, None] * np.exp(self.network.spread[:, None] * z)
+        return self.network.machines(rng.standard_normal((len(self.network.nominal), count)))
 
     def first_values(self) -> Floats:
         """Parameters (parameters, V) of the whole first draw, for tests that change the circuit."""

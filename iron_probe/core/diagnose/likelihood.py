@@ -12,7 +12,7 @@ from iron_probe.core.circuit.network import Floats, Network
 from iron_probe.core.diagnose.ensemble import Prediction
 from iron_probe.core.diagnose.evidence import FORCED, FORCED_WORDS, FUNCTION_WORDS, LAMP_WORDS, LAMPS, Instrument, Reading
 from iron_probe.core.errors import ReadingError
-from iron_probe.core.solve.solution import METER_INPUT_OHM, Symptom
+from iron_probe.core.solve.solution import Symptom, shown_v
 from iron_probe.core.solve.symptom import SYMPTOMS
 
 METER_SHARE, CLAMP_SHARE = 0.006, 0.03
@@ -105,7 +105,7 @@ def predict(reading: Reading, network: Network, prediction: Prediction, which: N
     open_v = (prediction.volts[red, which] - prediction.volts[black, which]).astype(float)
     source_ohm = (prediction.own_ohm[red, which] + prediction.own_ohm[black, which]).astype(float)
     if kind is Instrument.VOLTMETER:
-        return open_v * METER_INPUT_OHM / (METER_INPUT_OHM + source_ohm)
+        return shown_v(open_v, source_ohm)
     if kind in LAMPS:
         lamp_ohm = LAMP_OHM[kind] * (network.sheet.system_v / 12) ** 2
         share = np.abs(open_v) / network.sheet.system_v * lamp_ohm / (lamp_ohm + source_ohm)

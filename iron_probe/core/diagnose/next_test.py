@@ -18,7 +18,7 @@ from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.test_book import Candidate, TestBook, place_of
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
-from iron_probe.core.solve.solution import METER_INPUT_OHM
+from iron_probe.core.solve.solution import shown_v
 
 DISTURBED_VALUE = 0.35
 """A test that may move the fault keeps this share of its value."""
@@ -139,8 +139,7 @@ def _outcomes(ensemble: Ensemble, book: TestBook, numbers: Sequence[int], chosen
         asked = row_of[number] >= 0
         if asked.any():
             number, red, black = number[asked], red[asked], black[asked]
-            source = kept.own_ohm[red] + kept.own_ohm[black]
-            shown = (kept.volts[red] - kept.volts[black]) * (METER_INPUT_OHM / (METER_INPUT_OHM + source))
+            shown = shown_v(kept.volts[red] - kept.volts[black], kept.own_ohm[red] + kept.own_ohm[black])
             blur = book.blur[number].astype(np.float32)[:, None]
             outcomes[row_of[number]] = _stepped(shown, *width_of(Instrument.VOLTMETER), blur)
         number, branch = book.clamps[state]

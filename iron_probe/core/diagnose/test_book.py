@@ -16,13 +16,10 @@ from iron_probe.core.diagnose.likelihood import predict
 from iron_probe.core.diagnose.own_test import own_test, proofs
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
+from iron_probe.core.limits import PART_MINUTES, READ_MINUTES
 
 SMALL_LAMP_W = 6.0
 """A lamp under this power [W] is an indicator that can be looked at."""
-READ_MINUTES = 0.3
-"""Setting the leads and reading [min] beside getting at the points (common practice)."""
-UNPLUG_MINUTES = 1.0
-"""Parting a stator's plug and reading on its pins [min] (common practice)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -164,7 +161,7 @@ class TestBook:
             ):
                 for red, black in ends:
                     reading = Reading(instrument=instrument, red=red, black=black, state=state, value=0.0)
-                    tests.append(Candidate(reading=reading, minutes=UNPLUG_MINUTES + sheet.points[red].minutes, disturbs=True))
+                    tests.append(Candidate(reading=reading, minutes=PART_MINUTES + sheet.points[red].minutes, disturbs=True))
         return tests
 
     def _leads(self) -> dict[str, tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]]]:

@@ -135,8 +135,7 @@ def hide_one(
         picked = [(usable[int(k)], float(usable[int(k)].severity(rng.random(1))[0])) for k in chosen]
         if len({m.element for m, _ in picked}) < faults:
             continue
-        spread = WIDER * network.spread[:, None] * rng.standard_normal((len(network.nominal), 1))
-        machine = network.nominal[:, None] * np.exp(spread)
+        machine = network.machines(WIDER * rng.standard_normal((len(network.nominal), 1)))
         if faults > 1 and not all(complaint_of(hide(network, [one], machine, rng, work)) for one in picked):
             continue
         hidden = hide(network, picked, machine, rng, work)

@@ -2,17 +2,13 @@
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.circuit.network import Floats, Network
-
-METER_INPUT_OHM = 10e6
-"""Input resistance of a digital multimeter on volts (common practice)."""
-
-FLOATING_OHM = 1e6
-"""A point further than this from battery minus is called floating: a meter sags it and a lamp kills it."""
+from iron_probe.core.limits import FLOATING_OHM, METER_INPUT_OHM
 
 
 class Symptom(StrEnum):
@@ -24,6 +20,12 @@ class Symptom(StrEnum):
     NO_TURN = "no_turn"
     SLOW = "slow"
     CRANKS = "cranks"
+
+
+def shown_v(open_v: NDArray[Any], source_ohm: NDArray[Any]) -> NDArray[Any]:
+    """What a voltmeter shows [V] of volts that stand open behind a resistance [Ω]: its input loads what it reads."""
+    input_ohm = float(METER_INPUT_OHM)  # a plain float keeps single precision single
+    return open_v * (input_ohm / (input_ohm + source_ohm))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -61,8 +63,7 @@ class Solution:
 
     def meter_volts(self, red: NDArray[np.int64], black: NDArray[np.int64]) -> Floats:
         """Voltmeter readings (pairs, V) [V] for arrays of point numbers."""
-        source_ohm = self.own_ohm[red] + self.own_ohm[black]
-        return (self.volts[red] - self.volts[black]) * METER_INPUT_OHM / (METER_INPUT_OHM + source_ohm)
+        return shown_v(self.volts[red] - self.volts[black], self.own_ohm[red] + self.own_ohm[black])
 
     def current(self, branch: str) -> Floats:
         """Current (V,) [A] through a branch, from its start to its end."""

@@ -7,18 +7,11 @@ import numpy as np
 
 from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.errors import ReadingError
+from iron_probe.core.limits import CAPACITY_AMPS_SHARE, CAPACITY_BAD_SHARE, CAPACITY_FLOOR_V, CAPACITY_GOOD_SHARE, CAPACITY_RATED_H
 
 PEUKERT = (1.1, 1.17, 1.25)
 """Exponent of a lead-acid block: low, usual, high (Peukert's law; range from memory). LiFePO4 takes 1.02 to 1.06."""
 PEUKERT_LITHIUM = (1.02, 1.04, 1.06)
-RATED_H = 20.0
-"""Hours of the rating."""
-AMPS_SHARE = 0.04
-"""What a clamp or lamp watts leave open in the current."""
-GOOD_SHARE, BAD_SHARE = 0.8, 0.5
-"""Share of the rating that counts as good (end of life at 80 %: IEEE 450, from memory), and under which it is bad (common practice)."""
-FLOOR_V = 10.5
-"""End of discharge of a 12 V lead-acid block [V] (EN 50342-1 and BCI, from memory); lithium 11.0."""
 ACCEPT_LOST = (0.0, 0.15)
 """Share of the amp-hours put in that lead-acid does not give back (common practice)."""
 
@@ -31,7 +24,7 @@ class CapacityRun:
     volts: Sequence[float]
     amps: Sequence[float]
     rated_ah: float
-    floor_v: float = FLOOR_V
+    floor_v: float = CAPACITY_FLOOR_V
     lithium: bool = False
 
 
@@ -53,12 +46,12 @@ class CapacityResult:
 
 def hours_at(amps: float, capacity_ah: float, exponent: float) -> float:
     """Hours [h] a block of `capacity_ah` (20 h) lasts at `amps`: t = H (C / I H)^k."""
-    return float(RATED_H * (capacity_ah / (amps * RATED_H)) ** exponent)
+    return float(CAPACITY_RATED_H * (capacity_ah / (amps * CAPACITY_RATED_H)) ** exponent)
 
 
 def capacity_of(amps: float, hours: float, exponent: float) -> float:
     """The 20 h capacity [Ah] that lasts `hours` at `amps`: the same law turned round."""
-    return float(amps * RATED_H * (hours / RATED_H) ** (1 / exponent))
+    return float(amps * CAPACITY_RATED_H * (hours / CAPACITY_RATED_H) ** (1 / exponent))
 
 
 def judge_capacity(run: CapacityRun) -> CapacityResult:
@@ -83,12 +76,14 @@ def judge_capacity(run: CapacityRun) -> CapacityResult:
     mean_a = delivered / (stop / 60) if stop else float(amps[0])
     exponents = PEUKERT_LITHIUM if run.lithium else PEUKERT
     hours = max(stop / 60, 1e-6)
-    shares = [capacity_of(mean_a * (1 + d), hours, k) / run.rated_ah for k in exponents for d in (-AMPS_SHARE, 0, AMPS_SHARE)]
+    shares = [
+        capacity_of(mean_a * (1 + d), hours, k) / run.rated_ah for k in exponents for d in (-CAPACITY_AMPS_SHARE, 0, CAPACITY_AMPS_SHARE)
+    ]
     share = capacity_of(mean_a, hours, exponents[1]) / run.rated_ah
     expected = 60 * hours_at(mean_a, run.rated_ah, exponents[1])
     ends = None if reached else _ends(minutes, volts, run.floor_v)
     low, high = min(shares), max(shares)
-    limit = f"good from {100 * GOOD_SHARE:.0f} % of {run.rated_ah:g} Ah at 20 h, bad under {100 * BAD_SHARE:.0f} %; floor {run.floor_v:g} V"
+    limit = f"good from {100 * CAPACITY_GOOD_SHARE:.0f} % of {run.rated_ah:g} Ah at 20 h, bad under {100 * CAPACITY_BAD_SHARE:.0f} %; floor {run.floor_v:g} V"
     source = f"Peukert t = H (C/IH)^k with k {exponents[0]:g} to {exponents[2]:g} (from memory); 80 % after IEEE 450 (from memory)"
     judged = _judge(run, reached, share, low, high, ends, mean_a, exponents[2], limit, source)
     return CapacityResult(
@@ -123,18 +118,20 @@ def _judge(
 
     if reached:
         words = f"{100 * share:.0f} % of its rating ({100 * low:.0f} % to {100 * high:.0f} %)."
-        if low >= GOOD_SHARE:
+        if low >= CAPACITY_GOOD_SHARE:
             return say(Verdict.GOOD, words, "Recharge at once: it is empty now.")
-        if high < BAD_SHARE:
+        if high < CAPACITY_BAD_SHARE:
             return say(Verdict.BAD, words)
         return say(
-            Verdict.WEAK, words + (" The interval crosses a limit." if low < BAD_SHARE or high >= GOOD_SHARE else ""), "Recharge at once."
+            Verdict.WEAK,
+            words + (" The interval crosses a limit." if low < CAPACITY_BAD_SHARE or high >= CAPACITY_GOOD_SHARE else ""),
+            "Recharge at once.",
         )
-    if low >= GOOD_SHARE:
+    if low >= CAPACITY_GOOD_SHARE:
         return say(Verdict.GOOD, f"At least {100 * low:.0f} % of its rating delivered and still above the floor. Stop here.", "Recharge.")
     if ends is not None:
-        most = capacity_of(mean_a * (1 + AMPS_SHARE), ends / 60, steepest) / run.rated_ah
-        if most < BAD_SHARE:
+        most = capacity_of(mean_a * (1 + CAPACITY_AMPS_SHARE), ends / 60, steepest) / run.rated_ah
+        if most < CAPACITY_BAD_SHARE:
             return say(
                 Verdict.BAD,
                 f"The curve already proves it: carried on, it reaches {run.floor_v:g} V at {ends:.0f} min at the latest, under {100 * most:.0f} % of its rating. Stop here.",
@@ -148,10 +145,10 @@ def judge_accepted(accepted_ah: float, rated_ah: float) -> Judged:
     if accepted_ah < 0 or rated_ah <= 0:
         raise ReadingError("Enter the amp-hours the charger put in from flat, and the rating.")
     low, high = ((1 - lost) * accepted_ah / rated_ah for lost in (max(ACCEPT_LOST), min(ACCEPT_LOST)))
-    verdict = Verdict.BAD if high < BAD_SHARE else Verdict.GOOD if low >= GOOD_SHARE else Verdict.WEAK
+    verdict = Verdict.BAD if high < CAPACITY_BAD_SHARE else Verdict.GOOD if low >= CAPACITY_GOOD_SHARE else Verdict.WEAK
     return Judged(
         verdict=verdict, text=f"{accepted_ah:g} Ah from flat: it holds {100 * low:.0f} % to {100 * high:.0f} % of its rating.",
-        limit=f"good from {100 * GOOD_SHARE:.0f} %, bad under {100 * BAD_SHARE:.0f} %",
+        limit=f"good from {100 * CAPACITY_GOOD_SHARE:.0f} %, bad under {100 * CAPACITY_BAD_SHARE:.0f} %",
         source="what was not put in cannot come out; up to 15 % of lead-acid's charge is lost (common practice)",
         next_step="Only from truly flat (10.5 V under load) to a tail current under 1 % does this count.",
     )  # fmt: skip

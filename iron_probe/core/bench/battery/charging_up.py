@@ -4,17 +4,14 @@ from dataclasses import dataclass
 
 from iron_probe.core.circuit.battery import Chemistry
 from iron_probe.core.errors import ReadingError
+from iron_probe.core.limits import CHARGED_REST_HOURS, CHARGER_BULK_SHARE
 
 EFFICIENCY: dict[Chemistry, float] = {"flooded": 0.85, "agm": 0.92, "gel": 0.9, "lifepo4": 0.98}
 """Amp-hours given back of those put in (common practice)."""
 MOST_SHARE: dict[Chemistry, float] = {"flooded": 0.2, "agm": 0.3, "gel": 0.15, "lifepo4": 0.5}
 """Charge current as a share of the 20 h rating that the chemistry takes (datasheets, from memory; the maker's figure comes first)."""
-BULK_SHARE = 0.8
-"""Up to this charge the charger gives its full current; above it the current tapers (common practice)."""
 TAPER_HOURS: dict[Chemistry, float] = {"flooded": 4.0, "agm": 3.0, "gel": 4.0, "lifepo4": 0.5}
 """Hours the last fifth takes whatever the charger (common practice)."""
-REST_HOURS = 2.0
-"""Rest after charging before the figure is taken, unless it is bled (common practice)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -37,12 +34,12 @@ def plan_charge(charge: float, rated_ah: float, share_left: float, chemistry: Ch
     most = MOST_SHARE[chemistry] * rated_ah
     amps = min(charger_a, most)
     missing = max(1 - charge, 0.0) * whole / EFFICIENCY[chemistry]
-    bulk = max(BULK_SHARE - charge, 0.0) * whole / EFFICIENCY[chemistry] / amps
-    taper = max(TAPER_HOURS[chemistry] * min(1.0, (1 - charge) / (1 - BULK_SHARE)), (missing - bulk * amps) / amps)
+    bulk = max(CHARGER_BULK_SHARE - charge, 0.0) * whole / EFFICIENCY[chemistry] / amps
+    taper = max(TAPER_HOURS[chemistry] * min(1.0, (1 - charge) / (1 - CHARGER_BULK_SHARE)), (missing - bulk * amps) / amps)
     caution = (
         "Ventilate, no sparks, charger off before the clips."
         if chemistry != "lifepo4"
         else "Charger for this chemistry only; not below 0 °C."
     )
     hours = bulk + taper
-    return ChargePlan(amps=amps, most_a=most, put_back_ah=missing, hours=hours, measure_hours=hours + REST_HOURS, caution=caution)
+    return ChargePlan(amps=amps, most_a=most, put_back_ah=missing, hours=hours, measure_hours=hours + CHARGED_REST_HOURS, caution=caution)

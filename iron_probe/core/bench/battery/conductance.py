@@ -5,15 +5,12 @@ from typing import Literal
 from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.circuit.battery import BatteryState, internal_resistance_ohm
 from iron_probe.core.errors import ReadingError
+from iron_probe.core.limits import CONDUCTANCE_GOOD_SHARE, CONDUCTANCE_WEAK_SHARE, RESISTANCE_BAD, RESISTANCE_GOOD
 
 Rating = Literal["CCA", "EN", "DIN", "SAE", "JIS"]
 SAME: dict[str, frozenset[str]] = {"CCA": frozenset(("CCA", "SAE")), "SAE": frozenset(("CCA", "SAE"))}
 """Ratings that mean the same test: cold cranking amps are those of SAE J537 (from memory). For the others no conversion is held here:
 factors in circulation differ by a tenth and more, and name no source."""
-GOOD_SHARE, WEAK_SHARE = 0.8, 0.6
-"""Share of the rating from which a charged battery counts as good, and under which as worn out (common practice)."""
-RESISTANCE_GOOD, RESISTANCE_BAD = 1.4, 2.0
-"""Times the expected internal resistance up to which it is good, and from which it is bad (common practice)."""
 NOT_PROVEN = "It does not prove capacity: a battery may start an engine and hold a tenth of its amp-hours."
 
 
@@ -33,16 +30,16 @@ def judge_conductance(measured_a: float, measured_as: Rating, rated_a: float, ra
     if not 20 <= rated_a <= 3000 or not 0 <= measured_a <= 4000:
         raise ReadingError(f"{measured_a:g} A against {rated_a:g} A: cold amps run from 20 to 3000 A. Check the figures.")
     share = measured_a / rated_a
-    limit = f"good from {100 * GOOD_SHARE:.0f} % of rated, worn under {100 * WEAK_SHARE:.0f} %"
+    limit = f"good from {100 * CONDUCTANCE_GOOD_SHARE:.0f} % of rated, worn under {100 * CONDUCTANCE_WEAK_SHARE:.0f} %"
     text = f"{100 * share:.0f} % of rated. "
     source = "common practice, no source"
-    if share < GOOD_SHARE and (charge is None or charge < 0.7):
+    if share < CONDUCTANCE_GOOD_SHARE and (charge is None or charge < 0.7):
         known = "its charge is not known" if charge is None else f"it is {100 * charge:.0f} % charged"
         return Judged(
             verdict=Verdict.OPEN, text=f"{text}Low, but {known}: a flat battery reads low. {NOT_PROVEN}", limit=limit, source=source,
             next_step="Recharge, rest, and test again.",
         )  # fmt: skip
-    verdict = Verdict.GOOD if share >= GOOD_SHARE else Verdict.WEAK if share >= WEAK_SHARE else Verdict.BAD
+    verdict = Verdict.GOOD if share >= CONDUCTANCE_GOOD_SHARE else Verdict.WEAK if share >= CONDUCTANCE_WEAK_SHARE else Verdict.BAD
     return Judged(verdict=verdict, text=text + NOT_PROVEN, limit=limit, source=source)
 
 

@@ -10,13 +10,8 @@ from iron_probe.core.bench.margin import crank_margins
 from iron_probe.core.circuit.elements import Battery, Conditions
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import ReadingError
+from iron_probe.core.limits import CAPACITY_LOST_PER_K, EMPTY_CHARGE, SELF_DISCHARGE_PER_DAY
 
-CAPACITY_PER_K = 0.006
-"""Share of capacity lost per kelvin below 25 °C (lead-acid datasheets, from memory)."""
-SELF_DISCHARGE_PER_DAY = 0.001
-"""Share of capacity lost a day by standing (about 3 % a month at 20 °C, from memory)."""
-EMPTY_CHARGE = 0.2
-"""A battery that starts no engine counts as empty from this charge: below it lamps go dim and it takes harm (common practice)."""
 STEPS = 41
 
 
@@ -45,7 +40,7 @@ def no_start_charge(sheet: Sheet, temp_degc: float) -> float:
 
 def capacity_at(rated_ah: float, share_left: float, temp_degc: float) -> float:
     """Amp-hours a block holds at a temperature, given the share of its rating it has left at 25 °C."""
-    return rated_ah * share_left * max(1 - CAPACITY_PER_K * max(25 - temp_degc, 0.0), 0.1)
+    return rated_ah * share_left * max(1 - CAPACITY_LOST_PER_K * max(25 - temp_degc, 0.0), 0.1)
 
 
 def rated_ah(sheet: Sheet) -> float:

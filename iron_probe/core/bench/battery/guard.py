@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from iron_probe.core.bench.battery.rest import RETEST_CHARGE
 from iron_probe.core.bench.judged import Verdict
+from iron_probe.core.limits import RETEST_CHARGE
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -5,17 +5,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from iron_probe.core.bench.battery.rest import RETEST_CHARGE
 from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.errors import ReadingError
+from iron_probe.core.limits import LOAD_TEST_S, LOAD_TEST_SHARE, LOAD_TEST_WITHIN, RETEST_CHARGE
 
-TEST_S = 15.0
-LOAD_SHARE = 0.5
-"""Half the cold cranking amps for 15 s (BCI, from memory)."""
 LEAST_BY_DEGC = ((-18.0, 8.5), (-12.0, 8.7), (-7.0, 8.9), (-1.0, 9.1), (4.0, 9.3), (10.0, 9.4), (16.0, 9.5), (21.0, 9.6))
 """Temperature [°C] and the least volts [V] a 12 V block holds at the end (BCI table, from memory)."""
-LOAD_WITHIN = 0.15
-"""The load may stray so far from half the rating before the limit no longer belongs to it (common practice)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -44,15 +39,15 @@ def judge_load_test(test: LoadTest) -> Judged:
     if (np.diff(seconds) <= 0).any():
         raise ReadingError("The seconds of a load test must rise from line to line.")
     least = least_volts(test.temp_degc)
-    wanted = LOAD_SHARE * test.rated_a
-    limit = f"{least:.2f} V after {TEST_S:g} s at {wanted:.0f} A, {test.temp_degc:.0f} °C"
+    wanted = LOAD_TEST_SHARE * test.rated_a
+    limit = f"{least:.2f} V after {LOAD_TEST_S:g} s at {wanted:.0f} A, {test.temp_degc:.0f} °C"
     source = "half CCA for 15 s, least volts by temperature: BCI table (from memory)"
 
     def say(verdict: Verdict, text: str, next_step: str = "") -> Judged:
         return Judged(verdict=verdict, text=text, limit=limit, source=source, next_step=next_step)
 
     fell = volts < least
-    if abs(test.load_a - wanted) > LOAD_WITHIN * wanted and not (fell.any() and test.load_a < wanted):
+    if abs(test.load_a - wanted) > LOAD_TEST_WITHIN * wanted and not (fell.any() and test.load_a < wanted):
         return say(
             Verdict.OPEN,
             f"{test.load_a:.0f} A is not half the rating ({wanted:.0f} A): the limit does not belong to it.",
@@ -67,11 +62,11 @@ def judge_load_test(test: LoadTest) -> Judged:
                 "Recharge, rest, repeat the test.",
             )
         return say(Verdict.BAD, f"{at}: under the limit with {100 * test.charge:.0f} % charge.")
-    if seconds[-1] < TEST_S - 0.5:
-        return say(Verdict.OPEN, f"{volts[-1]:.2f} V after {seconds[-1]:g} s so far; the test lasts {TEST_S:g} s.")
-    last = float(np.interp(TEST_S, seconds, volts))
+    if seconds[-1] < LOAD_TEST_S - 0.5:
+        return say(Verdict.OPEN, f"{volts[-1]:.2f} V after {seconds[-1]:g} s so far; the test lasts {LOAD_TEST_S:g} s.")
+    last = float(np.interp(LOAD_TEST_S, seconds, volts))
     near = last < least + 0.2
     return say(
         Verdict.WEAK if near else Verdict.GOOD,
-        f"{last:.2f} V after {TEST_S:g} s" + (": holds, with little to spare." if near else ": holds."),
+        f"{last:.2f} V after {LOAD_TEST_S:g} s" + (": holds, with little to spare." if near else ": holds."),
     )

@@ -5,19 +5,16 @@ from dataclasses import dataclass
 from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.circuit.battery import OPEN_CIRCUIT_V, Chemistry, state_of_charge
 from iron_probe.core.errors import ReadingError
-
-SURFACE_HOURS = 12.0
-"""Charged or driven within so many hours, the figure flatters until it is bled off (common practice)."""
-BLEED_MINUTES, BLEED_REST_MINUTES = 2.0, 5.0
-"""Headlamps on for so long, then a rest before the figure is taken (common practice: 1 to 2 minutes, then wait)."""
-READ_V = 0.03
-"""What meter, temperature and the table together leave open in a rest voltage of one 12 V block [V] (common practice)."""
-SERIES_APART_V = 0.15
-"""Two blocks in series further apart than this at rest are not one battery any more (common practice: 0.1 to 0.2 V)."""
-LEAST_V, MOST_V = 1.0, 16.0
-"""Rest voltages of a 12 V block outside these cannot be: a wrong range or a charger still connected [V]."""
-RETEST_CHARGE = 0.75
-"""Under this charge no load or capacity test judges a battery: charge first (BCI load test practice, from memory)."""
+from iron_probe.core.limits import (
+    REST_BLEED_MINUTES,
+    REST_BLEED_PAUSE_MINUTES,
+    REST_LEAST_V,
+    REST_MOST_V,
+    REST_READ_V,
+    REST_SERIES_APART_V,
+    REST_SURFACE_HOURS,
+    RETEST_CHARGE,
+)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -45,13 +42,13 @@ class RestResult:
 
 def judge_rest(check: RestCheck) -> RestResult:
     """Turn a rest reading into a state of charge; ReadingError when no 12 V block can read so."""
-    if not LEAST_V <= check.rest_v <= MOST_V:
+    if not REST_LEAST_V <= check.rest_v <= REST_MOST_V:
         raise ReadingError(
-            f"{check.rest_v:.2f} V is no rest voltage of a 12 V block ({LEAST_V:g} to {MOST_V:g} V). Check range and leads; of two in series enter each by itself."
+            f"{check.rest_v:.2f} V is no rest voltage of a 12 V block ({REST_LEAST_V:g} to {REST_MOST_V:g} V). Check range and leads; of two in series enter each by itself."
         )
     table = f"{check.chemistry} by rest voltage, {check.temp_degc:.0f} °C"
     source = "hydrometer steps through an electrolyte model (docs/method/battery.md); AGM, gel and LiFePO4 common practice"
-    low, mid, high = (state_of_charge(check.chemistry, check.rest_v + d, check.temp_degc) for d in (-READ_V, 0.0, READ_V))
+    low, mid, high = (state_of_charge(check.chemistry, check.rest_v + d, check.temp_degc) for d in (-REST_READ_V, 0.0, REST_READ_V))
     if check.charger:
         return RestResult(
             charge=None, low=0, high=1,
@@ -59,12 +56,12 @@ def judge_rest(check: RestCheck) -> RestResult:
                           limit=table, source=source, next_step="Take the charger off, bleed the surface charge, rest, read again."),
         )  # fmt: skip
     flatters = check.rest_v > OPEN_CIRCUIT_V[check.chemistry][-1] + 0.1
-    if not check.bled and (flatters or (check.hours_since is not None and check.hours_since < SURFACE_HOURS)):
+    if not check.bled and (flatters or (check.hours_since is not None and check.hours_since < REST_SURFACE_HOURS)):
         why = "it reads above full" if flatters else f"it was charged or driven {check.hours_since:g} h ago"
         return RestResult(
             charge=None, low=0, high=high,
             judged=Judged(verdict=Verdict.OPEN, text=f"Surface charge flatters this figure: {why}. At most {100 * high:.0f} % charged.", limit=table, source=source,
-                          next_step=f"Headlamps on for {BLEED_MINUTES:g} min, off, rest {BLEED_REST_MINUTES:g} min, read again."),
+                          next_step=f"Headlamps on for {REST_BLEED_MINUTES:g} min, off, rest {REST_BLEED_PAUSE_MINUTES:g} min, read again."),
         )  # fmt: skip
     verdict = Verdict.GOOD if low >= RETEST_CHARGE - 0.05 else Verdict.WEAK if mid > 0.4 else Verdict.BAD
     words = f"{100 * mid:.0f} % charged ({100 * low:.0f} % to {100 * high:.0f} %)."
@@ -82,9 +79,9 @@ def judge_rest(check: RestCheck) -> RestResult:
 def judge_series(first_v: float, second_v: float) -> Judged:
     """Two 12 V blocks in series at rest [V]: the difference between them."""
     apart = abs(first_v - second_v)
-    limit = f"{SERIES_APART_V:g} V between the two at rest"
+    limit = f"{REST_SERIES_APART_V:g} V between the two at rest"
     weaker = "first" if first_v < second_v else "second"
-    if apart <= SERIES_APART_V:
+    if apart <= REST_SERIES_APART_V:
         return Judged(verdict=Verdict.GOOD, text=f"{apart:.2f} V apart: they match.", limit=limit, source="common practice, no source")
     return Judged(
         verdict=Verdict.BAD, text=f"{apart:.2f} V apart: the {weaker} is behind. In series the weaker limits both and is driven hardest.",

@@ -5,13 +5,7 @@ from dataclasses import dataclass
 from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.circuit.battery import BatteryState, Chemistry, internal_resistance_ohm, open_circuit_v
 from iron_probe.core.errors import ReadingError
-
-GOOD_V, LOW_V = 10.0, 9.6
-"""Posts while turning: not under 10 V on a sound machine; under 9.6 V flat, weak, a dead cell, or too much draw (common practice)."""
-CLAMP_V = 0.1
-"""Post to clamp in the same crank (common practice)."""
-SHARE_THAT_NAMES = 0.4
-"""Whoever has this share of what is missing is named."""
+from iron_probe.core.limits import CRANKING_GOOD_V, CRANKING_LOW_V, CRANKING_NAMES_SHARE, POST_TO_CLAMP_V
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -70,14 +64,14 @@ def judge_cranking(crank: CrankVolts) -> CrankShares:
 
 
 def _judge(crank: CrankVolts, expected: float, charge_v: float, resistance_v: float, draw_v: float, joint_v: float) -> Judged:
-    limit = f"{GOOD_V:g} V while turning; {LOW_V:g} V is low; post to clamp {CLAMP_V:g} V"
+    limit = f"{CRANKING_GOOD_V:g} V while turning; {CRANKING_LOW_V:g} V is low; post to clamp {POST_TO_CLAMP_V:g} V"
     source = "common practice, no source; expected value from the sheet's starter and the rated CCA"
 
     def say(verdict: Verdict, text: str, next_step: str = "") -> Judged:
         return Judged(verdict=verdict, text=text, limit=limit, source=source, next_step=next_step)
 
-    joint = f" Post to clamp loses {joint_v:.2f} V: clean and tighten that joint first." if joint_v > CLAMP_V else ""
-    if crank.posts_v >= GOOD_V:
+    joint = f" Post to clamp loses {joint_v:.2f} V: clean and tighten that joint first." if joint_v > POST_TO_CLAMP_V else ""
+    if crank.posts_v >= CRANKING_GOOD_V:
         return say(
             Verdict.WEAK if joint else Verdict.GOOD, f"{crank.posts_v:.2f} V at the posts: the battery holds under this crank.{joint}"
         )
@@ -93,7 +87,7 @@ def _judge(crank: CrankVolts, expected: float, charge_v: float, resistance_v: fl
         f"the starter's draw, {crank.amps:.0f} A where {crank.expected_a:.0f} A is expected": max(draw_v, 0.0),
     }
     missing = max(expected - crank.posts_v, 1e-6)
-    named = [f"{what} ({volts:.2f} V)" for what, volts in parts.items() if volts >= SHARE_THAT_NAMES * missing]
+    named = [f"{what} ({volts:.2f} V)" for what, volts in parts.items() if volts >= CRANKING_NAMES_SHARE * missing]
     words = f"{crank.posts_v:.2f} V at the posts, {missing:.2f} V under the {expected:.2f} V expected. "
     words += f"Most of it: {', '.join(named)}." if named else "No single one of charge, resistance and draw explains it."
     draw_leads = max(draw_v, 0) > max(resistance_v, 0) and max(draw_v, 0) > charge_v
@@ -104,4 +98,4 @@ def _judge(crank: CrankVolts, expected: float, charge_v: float, resistance_v: fl
         if draw_leads
         else "Load or capacity test the battery."
     )
-    return say(Verdict.BAD if crank.posts_v < LOW_V else Verdict.WEAK, words + joint, step)
+    return say(Verdict.BAD if crank.posts_v < CRANKING_LOW_V else Verdict.WEAK, words + joint, step)

@@ -11,6 +11,7 @@ from iron_probe.core.circuit.elements import Module
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Reading
 from iron_probe.core.errors import ReadingError
+from iron_probe.core.limits import MODULE_FEED_V, MODULE_GROUND_V
 
 
 class LowLine(StrEnum):
@@ -24,10 +25,6 @@ LOW_REASON = {
     LowLine.TWO: "2 V: a lower average means a member loads the line (default: it asks for a look sooner)",
     LowLine.ONE: "1 V: busy lines average lower, and only under 1 V is trouble certain",
 }
-GROUND_V, FEED_V = 0.1, 0.5
-"""Drop at a module's ground and in its feed, awake (common practice)."""
-PAIR_OHM = 60.0
-"""Two 120 Ω ends in parallel, key off and asleep (ISO 11898-2, from memory)."""
 LEAN = {Verdict.BAD: 3.0, Verdict.WEAK: 1.5, Verdict.GOOD: 0.5, Verdict.OPEN: 1.0}
 """How much a check of its outputs shifts the likelihood of the module it was made on (common practice)."""
 
@@ -171,8 +168,10 @@ _BY_VERDICT = {
     "high_v": {Verdict.GOOD: "The high line talks.", Verdict.WEAK: "Near the edge.", Verdict.BAD: "Trouble on the high line: shorted or loaded."},
 }  # fmt: skip
 _JUDGES: dict[str, Callable[[float, float, LowLine], Judged]] = {
-    "feed": _limits((-0.05, FEED_V), (-0.1, 2 * FEED_V), "V", "common practice, no source", _BY_VERDICT["feed"]),
-    "ground": _limits((-0.05, GROUND_V), (-0.1, 2 * GROUND_V), "V", "under 0.1 V: common practice, no source", _BY_VERDICT["ground"]),
+    "feed": _limits((-0.05, MODULE_FEED_V), (-0.1, 2 * MODULE_FEED_V), "V", "common practice, no source", _BY_VERDICT["feed"]),
+    "ground": _limits(
+        (-0.05, MODULE_GROUND_V), (-0.1, 2 * MODULE_GROUND_V), "V", "under 0.1 V: common practice, no source", _BY_VERDICT["ground"]
+    ),
     "reference": _limits((4.9, 5.1), (4.75, 5.25), "V", "common practice, no source", _BY_VERDICT["reference"]),
     "pair_ohm": _pair_ohm,
     "high_v": _limits(

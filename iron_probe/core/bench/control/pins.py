@@ -8,6 +8,7 @@ from iron_probe.core.circuit.network import build_network
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.altered import bypass_element
 from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.limits import COMMANDED_RISE_SHARE
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.symptom import SYMPTOMS, symptom_codes
 
@@ -15,8 +16,6 @@ PLACES = {"30": (0.5, 0.9), "87": (0.5, 0.1), "87a": (0.5, 0.5), "86": (0.1, 0.5
 """Where the pins lie in the socket seen from above, shares of its width and height (ISO 7588-1, from memory)."""
 STUDS = {"in": (0.12, 0.35), "out": (0.88, 0.35), "coil +": (0.32, 0.85), "coil −": (0.68, 0.85)}
 """Where studs and coil terminals lie on a heavy relay or solenoid that stands alone (common practice)."""
-LEAST_RISE = 0.4
-"""A coil end whose voltage rises by this share of the system's when it is commanded is the commanded one."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +72,9 @@ def socket_of(sheet: Sheet, relay: Relay, at: Conditions) -> Socket:
     moves = max(relay.coil, key=lambda p: abs(float(now[row[p]] - before[row[p]])))
     fed = moves == feed
     roles = {
-        relay.common: "feed, constant power" if abs(float(before[row[relay.common]])) > LEAST_RISE * sheet.system_v else "feed, switched",
+        relay.common: "feed, constant power"
+        if abs(float(before[row[relay.common]])) > COMMANDED_RISE_SHARE * sheet.system_v
+        else "feed, switched",
         relay.make: "output to the load",
         feed: "coil feed" + (", the command" if fed else ""),
         ground: "coil ground" + ("" if fed else ", pulled down by the command"),

@@ -6,11 +6,7 @@ from dataclasses import dataclass
 from iron_probe.core.circuit.elements import Switch
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-
-LIVE_SHARE, DEAD_SHARE = 0.75, 0.25
-"""Shares of system voltage from which a terminal counts as live, and under which as dead (common practice)."""
-CLOSED_OHM, OPEN_OHM = 5.0, 10_000.0
-"""Ohms of a closed and of an open contact with the plug off (common practice)."""
+from iron_probe.core.limits import CONTACT_CLOSED_OHM, CONTACT_OPEN_OHM, TERMINAL_DEAD_SHARE, TERMINAL_LIVE_SHARE
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -57,7 +53,7 @@ def live_table(sheet: Sheet, poles: Sequence[Switch], readings: Sequence[Reading
     """Terminals live by position against battery minus; the newest reading of each counts."""
 
     def odd(seen: float, wanted: bool) -> bool:
-        return abs(seen) < LIVE_SHARE * sheet.system_v if wanted else abs(seen) > DEAD_SHARE * sheet.system_v
+        return abs(seen) < TERMINAL_LIVE_SHARE * sheet.system_v if wanted else abs(seen) > TERMINAL_DEAD_SHARE * sheet.system_v
 
     rows = _rows(sheet, poles, lambda pole, state: _newest(readings, pole.end, sheet.minus, state), odd)
     return _table(sheet, poles, rows, _finding(sheet, poles, rows, readings))
@@ -71,7 +67,7 @@ def continuity_table(sheet: Sheet, poles: Sequence[Switch], readings: Sequence[R
         taken = (r for r in reversed(readings) if r.instrument is Instrument.OHMMETER and {r.red, r.black} == ends and r.state == state)
         return next((r.value for r in taken), None)
 
-    rows = _rows(sheet, poles, ohms, lambda seen, wanted: seen > CLOSED_OHM if wanted else seen < OPEN_OHM)
+    rows = _rows(sheet, poles, ohms, lambda seen, wanted: seen > CONTACT_CLOSED_OHM if wanted else seen < CONTACT_OPEN_OHM)
     odd_poles = [pole.title for pole, cells in rows if any(c.odd for c in cells)]
     taken = any(c.seen is not None for _, cells in rows for c in cells)
     finding = "As the table says so far." if taken else ""
@@ -128,6 +124,6 @@ def _finding(sheet: Sheet, poles: Sequence[Switch], rows: Sequence[tuple[Switch,
     feed = _newest(readings, poles[0].start, sheet.minus, cell.state)
     if feed is None:
         return f"{pole.title}: dead where it should be live. Read the feed ({sheet.point(poles[0].start).title}) in the same position before blaming the switch."
-    if abs(feed) < LIVE_SHARE * sheet.system_v:
+    if abs(feed) < TERMINAL_LIVE_SHARE * sheet.system_v:
         return f"{pole.title} is dead, and so is its feed: the fault lies before the switch."
     return f"{pole.title}: fed and dead where it should be live: this contact. Prove it with the plug off, or bridge it."

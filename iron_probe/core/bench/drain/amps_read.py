@@ -4,15 +4,7 @@ from dataclasses import dataclass
 
 from iron_probe.core.circuit.fuses import KINDS, FuseKind, fuse_ohm
 from iron_probe.core.errors import ReadingError
-
-HOLDS_SHARE = 1.1
-"""A fuse holds this share of its rating for 100 h (ISO 8820-3, from memory): more than that is not behind it for long."""
-
-
-CLAMP_ZERO_A, CLAMP_SHARE = 0.003, 0.04
-"""Where a low-current clamp's zero wanders [A], and its share of the reading (common practice; zero it often)."""
-SERIES_SHARE = 0.01
-"""A series meter's share of the reading (hand meters, common practice)."""
+from iron_probe.core.limits import CLAMP_ZERO_A, FUSE_HOLDS, LOW_CLAMP_SHARE, SERIES_METER_SHARE
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -37,7 +29,7 @@ def amps_of_drop(drop_v: float, resolution_v: float, rating_a: float, kind: Fuse
     ohm, spread = fuse_ohm(rating_a, kind, temp_degc), KINDS[kind][1]
     drop = abs(drop_v)
     low = max(drop - resolution_v, 0.0) / (ohm * (1 + spread))
-    if low > HOLDS_SHARE * rating_a:
+    if low > FUSE_HOLDS * rating_a:
         raise ReadingError(
             f"{drop * 1000:.3g} mV across a {rating_a:g} A fuse is at least {low:.0f} A, which it cannot carry. Check the rating on the fuse, the "
             "range of the meter, and that both probes touch its own two test points."
@@ -53,14 +45,14 @@ def hidden_a(resolution_v: float, rating_a: float, kind: FuseKind = "regular", t
 def clamp_amps(shown_a: float, resolution_a: float) -> Interval:
     """Current [A] that a clamp shows, its zero and share left open."""
     amps = abs(shown_a)
-    room = CLAMP_ZERO_A + CLAMP_SHARE * amps + resolution_a / 2
+    room = CLAMP_ZERO_A + LOW_CLAMP_SHARE * amps + resolution_a / 2
     return Interval(low=max(amps - room, 0.0), best=amps, high=amps + room)
 
 
 def series_amps(shown_a: float, resolution_a: float) -> Interval:
     """Current [A] that a meter in series shows."""
     amps = abs(shown_a)
-    room = SERIES_SHARE * amps + resolution_a
+    room = SERIES_METER_SHARE * amps + resolution_a
     return Interval(low=max(amps - room, 0.0), best=amps, high=amps + room)
 
 
@@ -70,7 +62,7 @@ def fall_amps(before_a: float, after_a: float, resolution_a: float) -> Interval:
     ReadingError when the total rose: then something woke, and the fall tells nothing.
     """
     fall = before_a - after_a
-    room = 2 * resolution_a + CLAMP_SHARE * abs(fall)
+    room = 2 * resolution_a + LOW_CLAMP_SHARE * abs(fall)
     if fall < -(room + 0.05 * before_a):
         raise ReadingError(
             f"The total rose from {1000 * before_a:.0f} to {1000 * after_a:.0f} mA: pulling it woke something. Wait until it is back, then take it again."

@@ -10,13 +10,10 @@ from scipy.optimize import nnls
 from iron_probe.core.bench.drain.amps_read import Interval
 from iron_probe.core.bench.drain.feed_tree import FeedTree
 from iron_probe.core.circuit.network import Floats
+from iron_probe.core.limits import SOUND_DRAW_A, SOUND_DRAW_SHARE
 
 TOTAL = "total"
 """Name of the current out of the battery, where a reading is taken around all of one side's cables."""
-LEAST_A = 0.0005
-"""A sound draw is known to within this at the least [A]."""
-USUAL_SHARE = 0.4
-"""Sound modules asleep differ by this share of their usual draw (common practice)."""
 SIGMAS = 2.0
 """A reading's interval lies this many standard errors either way."""
 
@@ -88,8 +85,8 @@ def least_squares(tree: FeedTree, taken: Sequence[Taken]) -> Floats:
     weight = np.array([c.weight for c in tree.consumers])
     exact = [t for t in taken if not t.part_of]
     most = max([t.amps.best for t in exact if t.where == TOTAL] or [t.amps.best for t in exact] or [0.0])
-    excess = max(most - usual.sum(), LEAST_A)
-    stray = np.hypot(np.hypot(LEAST_A, USUAL_SHARE * usual), excess * np.sqrt(weight / weight.sum()))
+    excess = max(most - usual.sum(), SOUND_DRAW_A)
+    stray = np.hypot(np.hypot(SOUND_DRAW_A, SOUND_DRAW_SHARE * usual), excess * np.sqrt(weight / weight.sum()))
     rows, wanted = [np.diag(1 / stray)], [usual / stray]
     for t in exact:
         error = max(t.amps.width / (2 * SIGMAS), 1e-6)

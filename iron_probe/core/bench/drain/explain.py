@@ -7,11 +7,7 @@ from iron_probe.core.bench.battery.endurance import endurance
 from iron_probe.core.bench.drain.sleep_record import SleepRecord
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import ReadingError
-
-WITHIN = 2.0
-"""A cause explains a complaint when it would take at most this many times as long (nobody saw the moment it went flat)."""
-LONG_LOG_S = 3600.0
-"""A total that stayed normal for less than this [s] rules nothing out (an hour and more, then days: common practice)."""
+from iron_probe.core.limits import EXPLAINS_WITHIN, LONG_LOG_S
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -39,7 +35,7 @@ def judge_together(
     drain = endurance(sheet, max(draw_a, floor), 1.0, 1.0, temp_degc).hours
     battery = endurance(sheet, floor, charge, share_left, temp_degc).hours
     both = endurance(sheet, max(draw_a, floor), charge, share_left, temp_degc).hours
-    enough = complained_hours * WITHIN
+    enough = complained_hours * EXPLAINS_WITHIN
     repair: tuple[str, ...]
     by_drain, by_battery, by_both = drain <= enough, battery <= enough, both <= enough
     if by_drain and by_battery:

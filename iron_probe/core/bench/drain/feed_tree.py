@@ -11,12 +11,11 @@ import numpy as np
 from iron_probe.core.circuit.elements import Alternator, Battery, BranchKind, Conductor, Element, Fuse, Joint, Rectifier, Stator
 from iron_probe.core.circuit.network import Network, branch_id
 from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.limits import DIODE_LEAK_A
 from iron_probe.core.solve.operate import solve_state
 
 UNLISTED = "?"
 """Begins the name of what may hang at a point and is not drawn."""
-DIODE_LEAK_A = 0.5
-"""What leaking diodes of a charging machine take, by order of magnitude (common practice)."""
 
 
 class Draws(StrEnum):

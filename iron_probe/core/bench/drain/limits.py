@@ -6,13 +6,7 @@ from enum import StrEnum
 from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.circuit.elements import Battery, Module
 from iron_probe.core.circuit.sheet import Sheet
-
-METER_FUSE_A = 10.0
-"""Fuse of a hand meter's ampere range [A] (common practice)."""
-SMALL_AH = 35.0
-"""A machine with a battery under this [Ah] is a small one: powersports, mowers."""
-INRUSH = 3.0
-"""A machine that goes back to sleep through a meter takes this times its awake draw for a moment (common practice)."""
+from iron_probe.core.limits import METER_FUSE_A, SMALL_AH, SMALL_LIMIT_MA, WAKING_INRUSH
 
 
 class LimitSchool(StrEnum):
@@ -29,7 +23,6 @@ LIMIT_REASON = {
     LimitSchool.OLDER: "100 mA: the older rule, for machines with many memories and big batteries; misses small drains",
     LimitSchool.GOOD: "30 mA: where most good ones settle; finds more, and cries wolf at some sound machines",
 }
-SMALL_LIMIT_MA = 4.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -90,7 +83,7 @@ def side_by_side(sheet: Sheet) -> bool:
 def ways_in(sheet: Sheet, awake_a: float, ground_cables: int) -> tuple[WayIn, ...]:
     """Clamp, bridge first, series meter; with the draw to expect [A] against the meter's fuse worked out before anything is connected."""
     modules = any(isinstance(e, Module) for e in sheet.elements)
-    burst = INRUSH * awake_a
+    burst = WAKING_INRUSH * awake_a
     resets = (
         "opening the post resets its modules and may end the drain for good"
         if modules

@@ -7,16 +7,8 @@ import numpy as np
 
 from iron_probe.core.bench.drain.feed_tree import FeedTree
 from iron_probe.core.circuit.network import Floats
+from iron_probe.core.limits import AWAKE_A, AWAKE_SHARE, STEADY_S, STEP_MATCH_A, STEP_MATCH_SHARE, TIMER_SHARE
 from iron_probe.core.trace.steps import Plateau, Stairs, find_steps
-
-HOLDS_S = 300.0
-"""A level that lasts this long is steady [s] (common practice)."""
-AWAKE_SHARE, AWAKE_A = 0.5, 0.005
-"""Over the sleep level by this share, and this many amperes, the machine is awake."""
-MATCH_SHARE, MATCH_A = 0.2, 0.004
-"""A step this near a consumer's own change between awake and asleep may be that consumer's."""
-REGULAR_SHARE = 0.2
-"""Wakes whose spacing varies by less than this share come on a timer."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -64,7 +56,7 @@ def read_sleep(amps: Sequence[float] | Floats, step_s: float, limit_a: float, tr
 def sleep_of(stairs: Stairs, limit_a: float, tree: FeedTree | None = None, measured: Mapping[str, float] | None = None) -> SleepRecord:
     """The same from the levels of a record; `measured` are currents [A] found in a sweep, by element, to match its steps with too."""
     step_s, count = stairs.step_s, stairs.levels[-1].last
-    holds = min(HOLDS_S, count * step_s / 6)
+    holds = min(STEADY_S, count * step_s / 6)
     steady = [v for v in stairs.levels if (v.last - v.first) * step_s >= holds]
     asleep = [v for v in steady if v.mean_a <= limit_a]
     sleep_a = min((v.mean_a for v in steady), default=None)
@@ -106,16 +98,16 @@ def _period(wakes: Sequence[Wake]) -> float | None:
     if len(gaps) < 2:
         return None
     middle = float(np.median(gaps))
-    return middle if float(np.median(np.abs(gaps - middle))) < REGULAR_SHARE * middle else None
+    return middle if float(np.median(np.abs(gaps - middle))) < TIMER_SHARE * middle else None
 
 
 def _matches(stairs: Stairs, tree: FeedTree, measured: Mapping[str, float]) -> list[Match]:
     """Steps with the consumers, and the branches measured, whose draw would make them, by how near they come."""
     known = [(c.awake_a - c.usual_a, c.element) for c in tree.consumers if c.listed]
-    known += [(amps, element) for element, amps in measured.items() if amps > MATCH_A]
+    known += [(amps, element) for element, amps in measured.items() if amps > STEP_MATCH_A]
     found = []
     for step in stairs.steps:
         size = abs(step.size_a)
-        near = sorted((abs(a - size), e) for a, e in known if abs(a - size) <= max(MATCH_SHARE * size, MATCH_A))
+        near = sorted((abs(a - size), e) for a, e in known if abs(a - size) <= max(STEP_MATCH_SHARE * size, STEP_MATCH_A))
         found.append(Match(at_s=step.at * stairs.step_s, size_a=step.size_a, elements=tuple(dict.fromkeys(e for _, e in near))[:3]))
     return found

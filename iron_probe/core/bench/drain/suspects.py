@@ -7,20 +7,21 @@ from math import log2
 
 import numpy as np
 
-from iron_probe.core.bench.drain.amps_read import HOLDS_SHARE
 from iron_probe.core.bench.drain.currents import TOTAL, Currents, Taken, Way, row_of
 from iron_probe.core.bench.drain.feed_tree import Draws, FeedTree
 from iron_probe.core.circuit.elements import Fuse
 from iron_probe.core.circuit.network import Floats
+from iron_probe.core.limits import (
+    CLAMP_MINUTES,
+    DRAIN_NAMED_SHARE,
+    FUSE_HOLDS,
+    LEAST_EXCESS_A,
+    NIB_MINUTES,
+    PART_MINUTES,
+    PULL_MINUTES,
+    SUM_CLOSES_SHARE,
+)
 
-NAMED_SHARE = 0.06
-"""A consumer is named when the least it must draw over one and a half times its usual is this share of the excess."""
-LEAST_EXCESS_A = 0.008
-"""Excess under this [A] is nobody's."""
-CLOSED_SHARE = 0.1
-"""The sum closes when what is found comes within this share of the total (fuses spread by as much)."""
-NIB_MINUTES, PULL_MINUTES, PART_MINUTES, CLAMP_MINUTES = 0.15, 0.7, 1.5, 0.4
-"""Two probes on a fuse, pulling and refitting one, parting a plug, closing a clamp [min], beside getting there (common practice)."""
 LEAST_SPLIT_BITS = 0.12
 """A main cable or a box that parts less than this is passed over: nearly all hangs on one side of it."""
 LEAST_BITS = 0.05
@@ -87,9 +88,9 @@ def find_drains(tree: FeedTree, currents: Currents) -> Finding:
     excess = max(currents.total.best - total_usual, 0.0)
     over = np.maximum(np.array([i.best for i in currents.consumers]) - usual, 0.0)
     share = over / over.sum() if over.sum() > 0 else over
-    too_small = tuple(s.branch for s, fuse in tree.fuses() if currents.total.low - total_usual > HOLDS_SHARE * fuse.rating_a)
+    too_small = tuple(s.branch for s, fuse in tree.fuses() if currents.total.low - total_usual > FUSE_HOLDS * fuse.rating_a)
     named: list[Named] = []
-    threshold = max(NAMED_SHARE * excess, LEAST_EXCESS_A)
+    threshold = max(DRAIN_NAMED_SHARE * excess, LEAST_EXCESS_A)
     if excess > LEAST_EXCESS_A:
         for k, consumer in enumerate(tree.consumers):
             least = currents.consumers[k].low - 1.5 * consumer.usual_a
@@ -100,7 +101,7 @@ def find_drains(tree: FeedTree, currents: Currents) -> Finding:
     parted = not any(
         tree.behind[s.branch] < tree.behind.get(n.where, frozenset()) for n in named for s, _ in tree.fuses() if tree.behind[s.branch]
     )
-    closes = bool(named) and parted and abs(placed - currents.total.best) <= max(CLOSED_SHARE * currents.total.best, LEAST_EXCESS_A)
+    closes = bool(named) and parted and abs(placed - currents.total.best) <= max(SUM_CLOSES_SHARE * currents.total.best, LEAST_EXCESS_A)
     return Finding(named=tuple(named), excess_a=excess, closes=closes, share=tuple(map(float, share)), too_small=too_small)
 
 

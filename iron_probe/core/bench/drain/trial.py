@@ -101,8 +101,7 @@ def hide_drain(network: Network, rng: np.random.Generator, faults: int = 1, inte
     usual = usual_total_a(tree)
     for _ in range(300):
         picked = rng.choice(len(ways), size=faults, replace=False, p=weight / weight.sum())
-        spread = WIDER * network.spread[:, None] * rng.standard_normal((len(network.nominal), 1))
-        sound = network.nominal[:, None] * np.exp(spread)
+        sound = network.machines(WIDER * rng.standard_normal((len(network.nominal), 1)))
         faulty = sound.copy()
         for k in picked:
             for place, value in ways[int(k)][1].items():

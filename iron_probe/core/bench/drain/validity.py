@@ -6,13 +6,7 @@ from itertools import pairwise
 
 from iron_probe.core.bench.drain.amps_read import Interval
 from iron_probe.core.bench.drain.currents import TOTAL, Taken
-
-SAME_SHARE, SAME_A = 0.2, 0.006
-"""Totals within this share and this many amperes of each other are the same level (a clamp's zero creeps by a few mA)."""
-FRESH_S = 900.0
-"""A total further than this [s] from a reading says nothing of its moment (common practice)."""
-PRESENT_SHARE = 0.5
-"""A branch that shows this share of the excess was read while the drain was there, whatever the total said before and after."""
+from iron_probe.core.limits import DRAIN_PRESENT_SHARE, SAME_LEVEL_A, SAME_LEVEL_SHARE, TOTAL_FRESH_S
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -35,7 +29,7 @@ class Checked:
 
 def same_level(a: float, b: float) -> bool:
     """Whether two totals [A] are one level."""
-    return abs(a - b) <= max(SAME_SHARE * max(a, b), SAME_A)
+    return abs(a - b) <= max(SAME_LEVEL_SHARE * max(a, b), SAME_LEVEL_A)
 
 
 def fault_level(totals: Sequence[Moment], limit_a: float, settled_s: float | None = None) -> float | None:
@@ -75,16 +69,16 @@ def _checked(taken: Taken, at: float, totals: Sequence[Moment], level: float | N
         return Checked(taken=taken, at_s=at, valid=True)
     if level is None:
         return no(f"the total was never above {1000 * limit_a:.0f} mA: with nothing flowing every zero is empty. Read the total first.")
-    if taken.amps.low > PRESENT_SHARE * max(level - limit_a, 0.0) and taken.amps.low > limit_a:
+    if taken.amps.low > DRAIN_PRESENT_SHARE * max(level - limit_a, 0.0) and taken.amps.low > limit_a:
         return Checked(taken=taken, at_s=at, valid=True)
     before = next((m for m in reversed(totals) if m.at_s <= at), None)
     after = next((m for m in totals if m.at_s > at), None)
-    if before is None or at - before.at_s > FRESH_S:
-        if after is None or after.at_s - at > FRESH_S or not same_level(after.total_a, level):
+    if before is None or at - before.at_s > TOTAL_FRESH_S:
+        if after is None or after.at_s - at > TOTAL_FRESH_S or not same_level(after.total_a, level):
             return no("no total was read within a quarter of an hour of it. Read the total, then this again.")
     elif not same_level(before.total_a, level):
         return no(_told(before.total_a, "before it", level, limit_a))
-    if after is not None and after.at_s - at <= FRESH_S and not same_level(after.total_a, level):
+    if after is not None and after.at_s - at <= TOTAL_FRESH_S and not same_level(after.total_a, level):
         return no(_told(after.total_a, "after it", level, limit_a))
     return Checked(taken=taken, at_s=at, valid=True)
 

@@ -10,17 +10,8 @@ from numpy.typing import ArrayLike
 from iron_probe.core.bench.fuse_trip.time_current import judge_opening, multiples_for
 from iron_probe.core.circuit.network import Floats
 from iron_probe.core.errors import CaptureError
+from iron_probe.core.limits import BRANCH_CLEARED_SHARE, BRANCH_RAN_AWAY, FUSE_HOLDS, FUSE_OPEN_SHARE, LAST_BEFORE_OPENING_S
 
-COLLAPSE_SHARE = 0.5
-"""The fuse has opened when the volts behind it stay under this share of what they were."""
-LAST_S = 0.05
-"""Stretch before the opening in which a branch's current is read [s]."""
-CLEARED_SHARE = 0.05
-"""A branch that rises by less than this share of the rating is cleared in one shot."""
-RAN_AWAY = 3.0
-"""The runaway branch rises by so many times the next, else none is named."""
-HOLDS = 1.1
-"""Multiple of its rating a fuse holds (ISO 8820-3, from memory): the surge begins where the sum rises over it."""
 CEILING_RUN = 4
 """So many samples in a row at the greatest value are the clamp's ceiling."""
 
@@ -67,26 +58,28 @@ def read_trip(volts: ArrayLike, branches: Mapping[str, ArrayLike], step_s: float
     if not branches:
         raise CaptureError("The capture has no branch current: mark at least one column as amps.")
     before_v = float(np.median(supply[: max(len(supply) // 10, 3)]))
-    live = supply > COLLAPSE_SHARE * before_v
+    live = supply > FUSE_OPEN_SHARE * before_v
     alive = np.flatnonzero(live)
     if before_v < 3 or not len(alive) or live[-max(len(supply) // 50, 2) :].any():
         raise CaptureError(
             "No fuse opens in this capture: the volts behind it never fall away for good. Put the voltage lead behind the fuse, provoke it, capture again."
         )
     opened = int(alive[-1]) + 1
-    last = max(round(LAST_S / step_s), 3)
+    last = max(round(LAST_BEFORE_OPENING_S / step_s), 3)
     flows = {title: _forward(np.asarray(amps, dtype=np.float64), opened) for title, amps in branches.items()}
     start = _surge_start(np.sum(list(flows.values()), axis=0)[:opened], rating_a)
     read = [_branch(title, flow, start, opened, last, step_s, rating_a) for title, flow in flows.items()]
     rises = [b.at_trip_a - b.before_a for b in read]
     order = np.argsort(rises)[::-1]
     first = int(order[0])
-    clear = rises[first] > CLEARED_SHARE * rating_a and (len(read) == 1 or rises[first] > RAN_AWAY * max(rises[int(order[1])], 1e-9))
+    clear = rises[first] > BRANCH_CLEARED_SHARE * rating_a and (
+        len(read) == 1 or rises[first] > BRANCH_RAN_AWAY * max(rises[int(order[1])], 1e-9)
+    )
     runaway = first if clear or (read[first].at_least and not any(read[int(k)].at_least for k in order[1:])) else None
     worded = tuple(
         BranchAtTrip(
             title=b.title, before_a=b.before_a, at_trip_a=b.at_trip_a, at_least=b.at_least, i2t=b.i2t,
-            word=BranchWord.RAN_AWAY if k == runaway else BranchWord.CLEARED if rises[k] <= CLEARED_SHARE * rating_a else BranchWord.CARRIES,
+            word=BranchWord.RAN_AWAY if k == runaway else BranchWord.CLEARED if rises[k] <= BRANCH_CLEARED_SHARE * rating_a else BranchWord.CARRIES,
         )
         for k, b in enumerate(read)
     )  # fmt: skip
@@ -114,7 +107,7 @@ def _forward(amps: Floats, opened: int) -> Floats:
 
 def _surge_start(total: Floats, rating_a: float) -> int:
     """First sample of the last run above what the fuse holds, up to its opening; halfway up the last rise where it never was above."""
-    line = HOLDS * rating_a
+    line = FUSE_HOLDS * rating_a
     if total[-3:].max() <= line:
         line = (float(np.median(total[: max(len(total) // 10, 3)])) + float(total[-3:].max())) / 2
     under = np.flatnonzero(total[:-3] <= line) if len(total) > 3 else np.array([], dtype=np.int64)
@@ -127,7 +120,7 @@ def _branch(title: str, flow: Floats, start: int, opened: int, last: int, step_s
     top = flow[:opened].max()
     at_top = flow[:opened] >= top - max(1e-9, 1e-4 * abs(top))
     runs = np.diff(np.flatnonzero(np.diff(np.concatenate([[0], at_top.astype(np.int8), [0]]))))[::2]
-    at_least = bool(len(runs) and runs.max() >= CEILING_RUN and top > before + CLEARED_SHARE * rating_a and at_top[-last:].any())
+    at_least = bool(len(runs) and runs.max() >= CEILING_RUN and top > before + BRANCH_CLEARED_SHARE * rating_a and at_top[-last:].any())
     return BranchAtTrip(
         title=title,
         before_a=before,

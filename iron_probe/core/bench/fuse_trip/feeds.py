@@ -8,13 +8,9 @@ from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.circuit.elements import Fuse, Lamp
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.errors import ReadingError
+from iron_probe.core.limits import FUSE_OPENS, POINT_LIVE_SHARE
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.stamp import COLD_FILAMENT_SHARE
-
-LIVE_SHARE = 0.5
-"""A point over this share of system voltage is live."""
-OVERLOAD = 1.35
-"""A fuse may hold at 1.1 and must open in 600 s at 1.35 times its rating (ISO 8820-3, from memory)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -74,7 +70,7 @@ def _below(tree: FeedTree, stretch: Stretch) -> list[Stretch]:
 def _live(network: Network, state: str) -> set[str]:
     """Points that carry voltage in a state of the sound machine."""
     solved = solve_state(network, state)
-    return {p for p, v in zip(network.points, solved.volts[:, 0], strict=True) if v > LIVE_SHARE * network.sheet.system_v}
+    return {p for p, v in zip(network.points, solved.volts[:, 0], strict=True) if v > POINT_LIVE_SHARE * network.sheet.system_v}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -108,7 +104,7 @@ def judge_ohms_to_ground(tree: FeedTree, fuse_id: str, ohms: float, unplugged: b
     With loads on, cold lamps alone read low: what they make together is said beside it.
     """
     stretch, fuse = find_fuse(tree, fuse_id)
-    least = tree.sheet.system_v / (OVERLOAD * fuse.rating_a)
+    least = tree.sheet.system_v / (FUSE_OPENS * fuse.rating_a)
     limit = f"{least:.2g} Ω would blow {fuse.rating_a:g} A ({tree.sheet.system_v} V ÷ 1.35 × rating)"
     source = "ISO 8820-3 (from memory); cold lamps a twelfth of hot: common practice"
     loads = [tree.consumers[k] for k in tree.behind[stretch.branch] if tree.consumers[k].listed]

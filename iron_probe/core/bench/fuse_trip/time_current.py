@@ -4,18 +4,17 @@ from dataclasses import dataclass
 from itertools import pairwise
 from math import exp, inf, log
 
+from iron_probe.core.limits import FUSE_HOLDS, FUSE_OPENS, OVERLOAD_UP_TO
+
 BAND: tuple[tuple[float, float, float], ...] = (
-    (1.1, 360_000.0, inf),
-    (1.35, 0.75, 600.0),
+    (FUSE_HOLDS, 360_000.0, inf),
+    (FUSE_OPENS, 0.75, 600.0),
     (1.6, 0.25, 50.0),
     (2.0, 0.15, 5.0),
     (3.5, 0.04, 0.5),
     (6.0, 0.02, 0.1),
 )
-"""Multiple of the rating, least and most seconds until it opens (ISO 8820-3, from memory); 1.1 holds 100 h."""
-OVERLOAD_UP_TO = 2.5
-"""Under this multiple it is too much load, over SHORT_FROM a short, between either (common practice)."""
-SHORT_FROM = 5.0
+"""Multiple of the rating, least and most seconds until it opens (ISO 8820-3, from memory)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -49,10 +48,10 @@ def _between(a: float, b: float, share: float) -> float:
 
 def multiples_for(seconds: float) -> Multiples:
     """Which multiples fit a time to open [s, above 0]."""
-    grid = [1.1 * (60 / 1.1) ** (k / 600) for k in range(601)]
+    grid = [FUSE_HOLDS * (60 / FUSE_HOLDS) ** (k / 600) for k in range(601)]
     fits = [m for m in grid if band_at(m)[0] <= seconds <= band_at(m)[1]]
     if not fits:
-        return Multiples(least=1.1, most=BAND[1][0])
+        return Multiples(least=FUSE_HOLDS, most=BAND[1][0])
     return Multiples(least=fits[0], most=inf if fits[-1] >= 59 else fits[-1])
 
 
