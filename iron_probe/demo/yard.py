@@ -8,7 +8,7 @@ import numpy as np
 from sqlmodel import Session
 
 from iron_probe.core.bench.battery.card import BatteryCard
-from iron_probe.core.circuit.elements import Battery, Conditions
+from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.job.job import DEMO, Job
@@ -272,7 +272,7 @@ def _tell(session: Session, story: Story) -> None:
 def _tests(session: Session, job: Job, story: Story, at: datetime) -> None:
     """Battery tests, codes and a capture, as the screens would have kept them."""
     sheet = job.sheet
-    battery = next(e for e in sheet.elements if isinstance(e, Battery))
+    battery = sheet.batteries[0]
     card = BatteryCard(sheet=sheet, battery=battery, temp_degc=job.temp_degc)
     for step, (test, typed) in enumerate(story.battery):
         entry = card.add(test, typed)

@@ -5,7 +5,7 @@ from collections.abc import Callable, Mapping, Sequence
 from iron_probe.core.bench.charging import TimedVolts, judge_charge_drop, judge_commanded, judge_output, subtract
 from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.bench.judged import Judged
-from iron_probe.core.circuit.elements import Alternator, Battery, Conditions, Rectifier
+from iron_probe.core.circuit.elements import Alternator, Conditions, Rectifier
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.errors import ReadingError
@@ -30,7 +30,7 @@ def output_verdict(job: Job, counting: Sequence[LoggedReading]) -> Judged | None
     latest = next((s for s in reversed(sheet.running_states()) if posts[s]), None)
     if latest is None:
         return None
-    batteries = {e.id for e in sheet.elements if isinstance(e, Battery)}
+    batteries = {b.id for b in sheet.batteries}
     into = [r for r in counting if r.reading.instrument is Instrument.CLAMP and r.reading.branch in batteries and r.reading.state == latest]
     rest = posts[next(iter(sheet.states))]
     commanded = any(isinstance(e, Alternator) and e.bus for e in sheet.elements)

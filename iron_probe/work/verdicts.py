@@ -109,6 +109,13 @@ def _verdicts_now(job: Job, log: JobLog, engine: Ready, order: Order) -> Verdict
     return Verdicts(posterior=posterior, tests=tests, numbers=numbers, order=order, tied=left, access=access)
 
 
+def first_word(job: Job, log: JobLog, wait_s: float, work: Scope = Scope.STARTING) -> Verdicts | None:
+    """The engine's word on the machine as it came in, for a kind of work; None when it could not be had within `wait_s` [s]."""
+    engine = ready(job, wait_s, work)
+    before = JobLog(readings=log.counting(0), by_epoch=(log.counting(0),), others=log.others)
+    return verdicts(job, before, engine) if engine else None
+
+
 def would_read(engine: Ready, posterior: Posterior, reading: Reading, elements: Sequence[str]) -> list[tuple[str, float]]:
     """What each of some suspects would show for a reading."""
     with engine.lock:

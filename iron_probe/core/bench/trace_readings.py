@@ -1,7 +1,6 @@
 """The means of a crank trace as readings on the circuit."""
 
 from iron_probe.core.bench.cranking import CrankTrace
-from iron_probe.core.circuit.elements import Battery
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.errors import CaptureError
@@ -14,7 +13,7 @@ def crank_readings(trace: CrankTrace, sheet: Sheet, red: str = "", black: str = 
     CaptureError when the sheet has no cranking state, or a drop was taken and its points are not named.
     """
     state = sheet.cranking_state()
-    battery = next((e for e in sheet.elements if isinstance(e, Battery)), None)
+    battery = next(iter(sheet.batteries), None)
     if state is None or battery is None:
         raise CaptureError(f"{sheet.title} has no cranking state to put these figures in")
     readings = [Reading(instrument=Instrument.CLAMP, branch=battery.id, state=state, value=round(trace.mean_a, 1), resolution=1.0)]

@@ -49,7 +49,7 @@ def _names(sheet: Sheet, line_of: LineOf) -> Iterator[Mistake]:
         if first != name:
             text = f"has the same title as {first}: two names for one point, or two points that need telling apart"
             yield Mistake(line=line_of("points", name), where=f"point {name}", text=text)
-    if not any(isinstance(e, Battery) for e in sheet.elements):
+    if not sheet.batteries:
         yield Mistake(line=line_of("elements"), where="elements", text="there is no battery")
 
 

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from iron_probe.core.circuit.elements import Element, Positions
+from iron_probe.core.circuit.elements import Battery, Element, Positions
 from iron_probe.core.errors import SolveError, unknown_name
 
 Name = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9.+\-]*$", max_length=40)]
@@ -96,6 +96,11 @@ class Sheet(_Strict):
         if element_id not in self._by_id:
             raise SolveError(unknown_name("element", element_id, list(self._by_id)))
         return self._by_id[element_id]
+
+    @cached_property
+    def batteries(self) -> tuple[Battery, ...]:
+        """Its batteries, in the order of the sheet."""
+        return tuple(e for e in self.elements if isinstance(e, Battery))
 
     @cached_property
     def _by_id(self) -> dict[str, Element]:

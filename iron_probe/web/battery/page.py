@@ -69,14 +69,9 @@ class BatteryPage:
     plan_wrong: str
 
 
-def batteries_of(sheet: Sheet) -> tuple[Battery, ...]:
-    """The batteries of a sheet, in its order."""
-    return tuple(e for e in sheet.elements if isinstance(e, Battery))
-
-
 def pairing(sheet: Sheet) -> str:
     """How two batteries of a sheet are wired: `series`, `parallel`, or nothing for one."""
-    found = batteries_of(sheet)
+    found = sheet.batteries
     if len(found) < 2:
         return ""
     return "series" if sum(b.volts for b in found) == sheet.system_v else "parallel"
@@ -84,7 +79,7 @@ def pairing(sheet: Sheet) -> str:
 
 def find_battery(sheet: Sheet, name: str) -> Battery:
     """The battery of that id, the first when none is named; SolveError when the sheet has no such battery."""
-    found = batteries_of(sheet)
+    found = sheet.batteries
     chosen = next((b for b in found if b.id == name), None) if name else next(iter(found), None)
     if chosen is None:
         raise SolveError(f"{sheet.title} has no battery called “{name[:40]}”; it has {', '.join(b.id for b in found)}")
@@ -127,7 +122,7 @@ def battery_page(
     plan, plan_wrong = _plan(card, asked.get("charger", ""))
     paired = pairing(sheet)
     return BatteryPage(
-        job=job, sheet=sheet, batteries=batteries_of(sheet), card=card, scales=tuple(scale(k) for k in ORDER if k != "crank" or cranks(sheet)), pair=scale("pair") if paired else None,
+        job=job, sheet=sheet, batteries=sheet.batteries, card=card, scales=tuple(scale(k) for k in ORDER if k != "crank" or cranks(sheet)), pair=scale("pair") if paired else None,
         pairing=paired, lasting=_lasting(card, asked), charger=asked.get("charger", ""), plan=plan, plan_wrong=plan_wrong,
     )  # fmt: skip
 

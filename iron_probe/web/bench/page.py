@@ -10,7 +10,6 @@ from starlette.datastructures import FormData
 from iron_probe.core.bench.allowance import SCHOOLS, School
 from iron_probe.core.bench.drop import JudgedDrop
 from iron_probe.core.bench.drop_board import good_machine
-from iron_probe.core.circuit.elements import Battery
 from iron_probe.core.circuit.network import branch_id, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, OF_PART, UNIT, Instrument, Reading
@@ -199,7 +198,7 @@ def probe_part(sheet: Sheet, job: Job, typed: Typed, log: JobLog, found: Verdict
     red = typed.red if typed.red in sheet.points else ""
     black = typed.black if typed.black in sheet.points else ""
     good = good_machine(sheet, state, job.conditions)
-    branch = typed.branch if typed.branch in good.network.branch_row else next((e.id for e in sheet.elements if isinstance(e, Battery)), "")
+    branch = typed.branch if typed.branch in good.network.branch_row else next((b.id for b in sheet.batteries), "")
     band: tuple[float | None, float, float] = (None, 0.0, 0.0)
     floating = False
     if instrument is Instrument.CLAMP and branch:

@@ -16,7 +16,7 @@ from iron_probe.core.bench.charging import (
 )
 from iron_probe.core.bench.judged import Judged
 from iron_probe.core.bench.stator import DiodeTest, judge_unplugged
-from iron_probe.core.circuit.elements import Alternator, Battery, Lamp, Rectifier, Stator
+from iron_probe.core.circuit.elements import Alternator, Lamp, Rectifier, Stator
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.diagnose.scope import Scope, states_of
@@ -157,7 +157,7 @@ def charge_page(
         if lamp and r.reading.instrument is Instrument.FUNCTION and r.reading.branch == lamp.id
     }
     ripple = next((r for r in reversed(counting) if r.reading.instrument is Instrument.RIPPLE), None)
-    missing = MISSING_SHARE * sum(e.capacity_ah for e in sheet.elements if isinstance(e, Battery))
+    missing = MISSING_SHARE * sum(b.capacity_ah for b in sheet.batteries)
     return ChargePage(
         job=job, sheet=sheet, log=log, maker=maker, states=states, shown=shown if shown in states else running[-1] if running else states[0], rows=rows,
         lamp=lamp, lamp_seen=looks, amps=amps, verdict=output_verdict(job, counting), drops=drop_verdicts(sheet, maker, running, amps, newest),

@@ -1,20 +1,18 @@
 """What the control side shows, gathered: the chain, sockets, switch tables, module checks, codes."""
 
 from dataclasses import dataclass
-from datetime import datetime
 
 from iron_probe.core.bench.control.interlock import Link, chain_of
-from iron_probe.core.bench.control.module_checks import CHECKS, LOW_REASON, Check, LowLine, judge_check
+from iron_probe.core.bench.control.module_checks import LOW_REASON, LowLine
 from iron_probe.core.bench.control.pins import PinStep, Socket, socket_of
 from iron_probe.core.bench.control.switch_table import SwitchTable, continuity_table, live_table, switches_of
-from iron_probe.core.bench.judged import Judged
 from iron_probe.core.circuit.elements import Module, Relay
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.job.fold import JobLog, KeptLine, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import CodeLine
+from iron_probe.work.control_work import CheckTaken, checks_of, newest_like
 from iron_probe.work.verdicts import Verdicts, ready_or_why, verdicts
 
 
@@ -27,17 +25,6 @@ class StepShown:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class CheckShown:
-    """A module check with what was logged of it and how it is judged; `number` is its reading on the Bench, if it is one."""
-
-    check: Check
-    value: float | None
-    judged: Judged | None
-    at: datetime | None
-    number: int | None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class ControlPage:
     """The whole context of the page."""
 
@@ -47,10 +34,10 @@ class ControlPage:
     chain: tuple[Link, ...]
     numbers: tuple[int, ...]
     weighed: bool
-    sockets: tuple[tuple[Socket, tuple[StepShown, ...], tuple[CheckShown, ...]], ...]
+    sockets: tuple[tuple[Socket, tuple[StepShown, ...], tuple[CheckTaken, ...]], ...]
     live: tuple[SwitchTable, ...]
     continuity: tuple[SwitchTable, ...]
-    modules: tuple[tuple[Module, tuple[CheckShown, ...]], ...]
+    modules: tuple[tuple[Module, tuple[CheckTaken, ...]], ...]
     codes: tuple[tuple[KeptLine, CodeLine], ...]
     low_reasons: dict[LowLine, str]
     wrong: str = ""
@@ -75,7 +62,7 @@ def control_page(job: Job, log: JobLog, wrong: str = "", wrong_at: str = "", typ
         numbers=found.numbers if found else (),
         weighed=engine is not None,
         sockets=tuple(
-            (s, tuple(StepShown(step=step, taken=_newest(log, step.reading)) for step in s.steps), checks_of(log, s.relay.id, sheet))
+            (s, tuple(StepShown(step=step, taken=newest_like(log, step.reading)) for step in s.steps), checks_of(log, s.relay.id, sheet))
             for s in sockets
         ),
         live=tuple(live_table(sheet, poles, readings) for poles in switches if poles[0].role == "ignition"),
@@ -87,30 +74,3 @@ def control_page(job: Job, log: JobLog, wrong: str = "", wrong_at: str = "", typ
         wrong_at=wrong_at,
         typed=typed,
     )
-
-
-def _newest(log: JobLog, wanted: Reading) -> LoggedReading | None:
-    def same(r: Reading) -> bool:
-        lamps = {Instrument.LAMP_SMALL, Instrument.LAMP_MEDIUM, Instrument.LAMP_LARGE, Instrument.VOLTMETER}
-        kind = r.instrument == wanted.instrument or {r.instrument, wanted.instrument} <= lamps
-        return (
-            kind and {r.red, r.black} == {wanted.red, wanted.black} and (r.state == wanted.state or wanted.instrument is Instrument.JUMPER)
-        )
-
-    return next((r for r in reversed(log.counting(log.epoch)) if same(r.reading)), None)
-
-
-def checks_of(log: JobLog, module: str, sheet: Sheet) -> tuple[CheckShown, ...]:
-    """The checks of a module or of a relay taken out, each with its newest figure of this epoch."""
-    newest = {line.test: (kept, line) for kept, line in log.tests("check") if line.subject == module and kept.epoch == log.epoch}
-    shown = []
-    kind = "relay" if isinstance(sheet.element(module), Relay) else "module"
-    for check in (c for c in CHECKS if c.of == kind):
-        if check.id not in newest:
-            shown.append(CheckShown(check=check, value=None, judged=None, at=None, number=None))
-            continue
-        kept, line = newest[check.id]
-        low = LowLine(line.typed.get("low_line", LowLine.TWO.value))
-        value, judged = judge_check(check, line.typed["value"], float(sheet.system_v), low)
-        shown.append(CheckShown(check=check, value=value, judged=judged, at=kept.at, number=kept.first if line.readings else None))
-    return tuple(shown)

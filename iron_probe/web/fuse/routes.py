@@ -8,26 +8,21 @@ from fastapi.responses import RedirectResponse
 from sqlmodel import Session
 
 from iron_probe.core.bench.drain.feed_tree import FeedTree
-from iron_probe.core.bench.fuse_trip.capture import Trip, read_trip
-from iron_probe.core.bench.fuse_trip.feeds import STAND_INS, Feeds, Leg, feeds_of, find_fuse, judge_ohms_to_ground, legs_of
-from iron_probe.core.bench.fuse_trip.time_current import Multiples, multiples_for
-from iron_probe.core.bench.judged import Judged
+from iron_probe.core.bench.fuse_trip.feeds import STAND_INS, find_fuse
 from iron_probe.core.bench.typed_value import parse_quantity
-from iron_probe.core.circuit.elements import Conditions, Fuse
-from iron_probe.core.circuit.network import build_network
+from iron_probe.core.circuit.elements import Fuse
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.draw.trip_lanes import Lane, lanes
 from iron_probe.core.errors import CaptureError, IronProbeError, ReadingError
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import TECHNICIAN, Job
 from iron_probe.core.job.lines import TestLine
-from iron_probe.core.trace.layout import Layout, Role
 from iron_probe.store import captures
-from iron_probe.store.tables import Capture
 from iron_probe.web.captures.routes import TRIP_SAMPLES
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, not_offered, templates
 from iron_probe.web.screen import Screen
 from iron_probe.work.drain_work import tree_of
+from iron_probe.work.fuse_work import FuseWork, blowing_of, fuse_work
 from iron_probe.work.logs import append, job_log
 
 router = APIRouter()
@@ -43,86 +38,28 @@ SCREEN = Screen(name="fuse", path="/fuse", title="Blown fuse", refuses=no_fuse)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FusePage:
-    """The whole context: the fuse, what was said of it, what follows, the capture read, and what could not be taken."""
+    """The whole context: the work on the fuse, its capture drawn, and what could not be taken."""
 
     job: Job
-    tree: FeedTree
-    feeds: Feeds
-    said: dict[str, list[str]]
-    ohms: tuple[tuple[str, Judged], ...]
-    times: Multiples | None
-    legs: tuple[Leg, ...]
-    capture: Capture | None
-    trip: Trip | None
+    work: FuseWork
     drawn: tuple[Lane, ...]
-    rows: tuple[Capture, ...]
     wrong: str
     wrong_at: str
     typed: str
 
-    @property
-    def others(self) -> tuple[str, ...]:
-        """Consumers that are not behind this fuse."""
-        mine = {e for e, _ in self.feeds.consumers}
-        listed = (c.element for c in self.tree.consumers if c.listed)
-        return tuple(e for e in dict.fromkeys(listed) if e not in mine)
-
-
-def _kept(log: JobLog, fuse: str, test: str) -> list[dict[str, str]]:
-    return [line.typed for k, line in log.tests("trip") if k.epoch == log.epoch and line.test == test and line.subject == fuse]
-
 
 def fuse_page(db: Session, job: Job, log: JobLog, fuse: str, wrong: str = "", wrong_at: str = "", typed: str = "") -> FusePage:
     """Gather the page of a fuse; without one named, of the fuse last worked on, else the first."""
-    sheet, tree = tree_of(job)
-    if not tree.fuses():
-        raise ReadingError(f"{sheet.title} has no fuse on its sheet")
-    known = [f.id for _, f in tree.fuses()]
-    last = next((line.subject for _, line in reversed(log.tests("trip")) if line.subject in known), known[0])
-    chosen = find_fuse(tree, fuse or last)[1].id
-    seen = (_kept(log, chosen, "seen") or [{}])[-1]
-    said = {k: [s for s in seen.get(k, "").split(",") if s] for k in ("blows", "holds", "dead", "working")}
-    network = build_network(sheet, Conditions(temp_degc=job.temp_degc))
-    feeds = feeds_of(
-        tree, network, chosen, [s for s in said["blows"] if s in sheet.states], [s for s in said["holds"] if s in sheet.states]
-    )
-    ohms = tuple(
-        (t["ohms"], judge_ohms_to_ground(tree, chosen, parse_quantity(t["ohms"], "Ω").value, bool(t.get("unplugged"))))
-        for t in _kept(log, chosen, "ohms")
-    )
-    timed = _kept(log, chosen, "time")
-    rows = tuple(r for r in captures.captures_of(db, job) if r.status == "ready")
-    row = next((r for t in reversed(_kept(log, chosen, "capture")) for r in rows if str(r.id) == t["capture"]), None)
-    trip: Trip | None = None
-    drawn: tuple[Lane, ...] = ()
-    if row is not None:
-        try:
-            trip, drawn = read_capture(db, row, feeds.fuse.rating_a)
-        except IronProbeError as error:
-            wrong, wrong_at = wrong or str(error), wrong_at or "capture"
-    return FusePage(
-        job=job, tree=tree, feeds=feeds, said=said, ohms=ohms, times=multiples_for(float(timed[-1]["seconds"])) if timed else None,
-        legs=tuple(legs_of(tree, said["dead"], said["working"])) if said["dead"] else (), capture=row, trip=trip, drawn=drawn,
-        rows=rows, wrong=wrong, wrong_at=wrong_at, typed=typed,
-    )  # fmt: skip
-
-
-def read_capture(db: Session, row: Capture, rating_a: float) -> tuple[Trip, tuple[Lane, ...]]:
-    """Read a capture as a fuse blowing: its volts column is behind the fuse, each amps column a branch."""
-    layout = Layout.model_validate(row.layout)
-    data = captures.samples_of(db, row)
-    named = list(zip(layout.channels, data, strict=True))
-    volts = next((d for c, d in named if c.role is Role.VOLTS), None)
-    if volts is None:
-        raise CaptureError("No column is volts: put the voltage lead behind the fuse, and name its column volts.")
-    branches = {c.name: d for c, d in named if c.role is Role.AMPS}
-    trip = read_trip(volts, branches, row.facts["step_s"], rating_a)
-    drawn = lanes([("volts behind the fuse", "V", volts), *((name, "A", d) for name, d in branches.items())])
-    return trip, drawn
+    work = fuse_work(db, job, log, fuse)
+    blowing = work.blowing
+    if blowing is not None and blowing.wrong and not wrong:
+        wrong, wrong_at = blowing.wrong, "capture"
+    drawn = lanes(blowing.columns) if blowing is not None and blowing.columns else ()
+    return FusePage(job=job, work=work, drawn=drawn, wrong=wrong, wrong_at=wrong_at, typed=typed)
 
 
 def _shown(request: Request, page: FusePage, status: int = 200) -> Response:
-    context = {"page": page, "stand_ins": STAND_INS, "samples": TRIP_SAMPLES, "sheet": page.tree.sheet}
+    context = {"page": page, "stand_ins": STAND_INS, "samples": TRIP_SAMPLES, "sheet": page.work.tree.sheet}
     return templates.TemplateResponse(request, "fuse/fuse.html", context, status_code=status)
 
 
@@ -147,7 +84,8 @@ def log_fuse(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
             row = captures.find_capture(db, job, UUID(typed["capture"])) if typed["capture"] else None
             if row is None or row.status != "ready":
                 raise CaptureError("Choose a capture that was read: bring one in first.")
-            read_capture(db, row, rating_a)
+            if wrong := blowing_of(db, row, rating_a).wrong:
+                raise CaptureError(wrong)
     except (IronProbeError, ValueError) as error:
         told = str(error) if isinstance(error, IronProbeError) else "Choose a capture from the list."
         known = fuse if any(f.id == fuse for _, f in tree.fuses()) else ""

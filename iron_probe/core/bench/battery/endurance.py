@@ -7,7 +7,7 @@ import numpy as np
 
 from iron_probe.core.bench.drop_board import cranks
 from iron_probe.core.bench.margin import crank_margins
-from iron_probe.core.circuit.elements import Battery, Conditions
+from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import CAPACITY_LOST_PER_K, EMPTY_CHARGE, SELF_DISCHARGE_PER_DAY
@@ -45,7 +45,7 @@ def capacity_at(rated_ah: float, share_left: float, temp_degc: float) -> float:
 
 def rated_ah(sheet: Sheet) -> float:
     """Amp-hours of the whole set on the sheet: of blocks in series one, of those in parallel their sum."""
-    batteries = [e for e in sheet.elements if isinstance(e, Battery)]
+    batteries = sheet.batteries
     series = {b.start for b in batteries} & {b.end for b in batteries}
     return (
         batteries[0].capacity_ah if series or sum(b.volts for b in batteries) == sheet.system_v else sum(b.capacity_ah for b in batteries)

@@ -37,9 +37,7 @@ def limit_for(sheet: Sheet, school: LimitSchool = LimitSchool.NOW) -> Limit:
     """The sheet's own figure if it has one; a few milliamperes for small machines; else the school's."""
     if sheet.drain_limit_ma is not None and school is LimitSchool.NOW:
         return Limit(limit_a=sheet.drain_limit_ma / 1000, source="the sheet's own figure")
-    if max(e.capacity_ah for e in sheet.elements if isinstance(e, Battery)) < SMALL_AH and not any(
-        isinstance(e, Module) for e in sheet.elements
-    ):
+    if max(b.capacity_ah for b in sheet.batteries) < SMALL_AH and not any(isinstance(e, Module) for e in sheet.elements):
         return Limit(limit_a=SMALL_LIMIT_MA / 1000, source="small machine without modules, under a few mA: common practice")
     return Limit(limit_a=LIMIT_MA[school] / 1000, source=f"{LIMIT_REASON[school]}: common practice")
 

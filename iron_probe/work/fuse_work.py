@@ -1,0 +1,109 @@
+"""A blown fuse put to the core: what was said of it, what that means, and a capture of it blowing."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from sqlmodel import Session
+
+from iron_probe.core.bench.drain.feed_tree import FeedTree
+from iron_probe.core.bench.fuse_trip.capture import Trip, read_trip
+from iron_probe.core.bench.fuse_trip.feeds import Feeds, Leg, feeds_of, find_fuse, judge_ohms_to_ground, legs_of
+from iron_probe.core.bench.fuse_trip.time_current import Multiples, multiples_for
+from iron_probe.core.bench.judged import Judged
+from iron_probe.core.bench.typed_value import parse_quantity
+from iron_probe.core.circuit.network import build_network
+from iron_probe.core.errors import CaptureError, IronProbeError, ReadingError
+from iron_probe.core.job.fold import JobLog
+from iron_probe.core.job.job import Job
+from iron_probe.core.trace.layout import Layout, Role
+from iron_probe.store import captures
+from iron_probe.store.tables import Capture
+from iron_probe.work.drain_work import tree_of
+
+SAID = ("blows", "holds", "dead", "working")
+Series = tuple[str, str, NDArray[np.float32]]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Blowing:
+    """A capture of a fuse blowing: its row, what was read from it or why it cannot be, and its columns (name, unit, samples)."""
+
+    row: Capture
+    trip: Trip | None
+    columns: tuple[Series, ...]
+    wrong: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FuseWork:
+    """A fuse with what it feeds, what was said of it (state or element ids by what was said), and what follows."""
+
+    tree: FeedTree
+    feeds: Feeds
+    said: dict[str, list[str]]
+    ohms: tuple[tuple[str, Judged], ...]
+    times: Multiples | None
+    legs: tuple[Leg, ...]
+    captures: tuple[Capture, ...]
+    blowing: Blowing | None
+
+    @property
+    def others(self) -> tuple[str, ...]:
+        """Consumers that are not behind this fuse."""
+        mine = {e for e, _ in self.feeds.consumers}
+        listed = (c.element for c in self.tree.consumers if c.listed)
+        return tuple(e for e in dict.fromkeys(listed) if e not in mine)
+
+
+def fuse_work(session: Session, job: Job, log: JobLog, fuse: str = "") -> FuseWork:
+    """The work on a fuse of this epoch; without one named, on the fuse last worked on, else the first."""
+    sheet, tree = tree_of(job)
+    if not tree.fuses():
+        raise ReadingError(f"{sheet.title} has no fuse on its sheet")
+    known = [f.id for _, f in tree.fuses()]
+    last = next((line.subject for _, line in reversed(log.tests("trip")) if line.subject in known), known[0])
+    chosen = find_fuse(tree, fuse or last)[1].id
+    seen = (_kept(log, chosen, "seen") or [{}])[-1]
+    said = {k: [s for s in seen.get(k, "").split(",") if s] for k in SAID}
+    blows, holds = ([s for s in said[k] if s in sheet.states] for k in ("blows", "holds"))
+    feeds = feeds_of(tree, build_network(sheet, job.conditions), chosen, blows, holds)
+    timed = _kept(log, chosen, "time")
+    rows = tuple(r for r in captures.captures_of(session, job) if r.status == "ready")
+    row = next((r for t in reversed(_kept(log, chosen, "capture")) for r in rows if str(r.id) == t["capture"]), None)
+    return FuseWork(
+        tree=tree,
+        feeds=feeds,
+        said=said,
+        ohms=tuple((t["ohms"], judge_ohms(tree, chosen, t)) for t in _kept(log, chosen, "ohms")),
+        times=multiples_for(float(timed[-1]["seconds"])) if timed else None,
+        legs=tuple(legs_of(tree, said["dead"], said["working"])) if said["dead"] else (),
+        captures=rows,
+        blowing=blowing_of(session, row, feeds.fuse.rating_a) if row is not None else None,
+    )
+
+
+def _kept(log: JobLog, fuse: str, test: str) -> list[dict[str, str]]:
+    return [line.typed for k, line in log.tests("trip") if k.epoch == log.epoch and line.test == test and line.subject == fuse]
+
+
+def judge_ohms(tree: FeedTree, fuse: str, typed: dict[str, str]) -> Judged:
+    """Ohms to ground at a fuse, as they were typed."""
+    return judge_ohms_to_ground(tree, fuse, parse_quantity(typed["ohms"], "Ω").value, bool(typed.get("unplugged")))
+
+
+def blowing_of(session: Session, row: Capture, rating_a: float) -> Blowing:
+    """A capture read as a fuse blowing: its volts column is behind the fuse, each amps column a branch. One that is none says why."""
+    channels: Sequence[tuple[str, Role, NDArray[np.float32]]] = [
+        (c.name, c.role, d) for c, d in zip(Layout.model_validate(row.layout).channels, captures.samples_of(session, row), strict=True)
+    ]
+    volts = next((d for _, role, d in channels if role is Role.VOLTS), None)
+    branches = {name: d for name, role, d in channels if role is Role.AMPS}
+    try:
+        if volts is None:
+            raise CaptureError("No column is volts: put the voltage lead behind the fuse, and name its column volts.")
+        trip = read_trip(volts, branches, row.facts["step_s"], rating_a)
+    except IronProbeError as error:
+        return Blowing(row=row, trip=None, columns=(), wrong=str(error))
+    return Blowing(row=row, trip=trip, columns=(("volts behind the fuse", "V", volts), *((n, "A", d) for n, d in branches.items())))
