@@ -66,8 +66,11 @@ async def take_up_stalled(context: JobContext, timestamp: int) -> None:
     for job in await manager.get_stalled_jobs(seconds_since_heartbeat=STALLED_S):
         if job.attempts >= NEVER_AGAIN:
             await manager.finish_job(job, status=procrastinate.jobs.Status.FAILED, delete_job=False)
-        else:
+            continue
+        try:
             await manager.retry_job(job)
+        except exceptions.UniqueViolation:  # the same was put on the list anew, and waits for this one to end
+            await manager.finish_job(job, status=procrastinate.jobs.Status.FAILED, delete_job=True)
     for capture in _left_unread(_tools(context).engine):  # marked as being read, and put on no list: the app ended between the two
         with contextlib.suppress(exceptions.AlreadyEnqueued):
             await context.app.configure_task("yard:import_capture", queueing_lock=capture, lock=capture).defer_async(

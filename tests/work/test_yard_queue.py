@@ -1,0 +1,86 @@
+"""The yard's list of slow work: what a killed worker held is taken up again, and one failing never stops the rest."""
+
+import asyncio
+from pathlib import Path
+from uuid import uuid4
+
+import procrastinate
+import pytest
+from sqlalchemy import Engine, text
+from sqlmodel import Session
+
+from iron_probe.work.yard_queue import NEVER_AGAIN, Queue, Tools, plain, take_up_stalled, tasks
+
+
+@pytest.fixture
+def url(yard: Engine) -> str:
+    return yard.url.render_as_string(hide_password=False)
+
+
+def killed_in_the_middle(yard: Engine, capture: str, attempts: int = 1) -> None:
+    """What the database holds once a worker died over a capture."""
+    with Session(yard) as session:
+        worker = session.execute(
+            text("insert into procrastinate_workers (last_heartbeat) values (now() - interval '1 hour') returning id")
+        ).scalar_one()
+        session.execute(
+            text("update procrastinate_jobs set status = 'doing', worker_id = :w, attempts = :n where args->>'capture' = :c"),
+            {"w": worker, "n": attempts, "c": capture},
+        )
+        session.commit()
+
+
+def standing(yard: Engine, capture: str) -> list[str]:
+    with Session(yard) as session:
+        found = session.execute(text("select status from procrastinate_jobs where args->>'capture' = :c order by id"), {"c": capture})
+        return list(found.scalars())
+
+
+def look_for_stalled(yard: Engine, folder: Path) -> None:
+    async def run() -> None:
+        url = yard.url.render_as_string(hide_password=False)
+        app = procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=plain(url), min_size=1, max_size=2))
+        app.add_tasks_from(tasks(), namespace="yard")
+        async with app.open_async():
+            tools = {"tools": Tools(yard, folder)}
+            never = procrastinate.JobContext(app=app, start_timestamp=0.0, job=None, abort_reason=lambda: None, additional_context=tools)  # type: ignore[arg-type]
+            await take_up_stalled(never, 0)
+
+    asyncio.run(run())
+
+
+def test_what_a_killed_worker_held_goes_back_on_the_list(yard: Engine, url: str, tmp_path: Path) -> None:
+    queue, capture = Queue(url, tmp_path), uuid4()
+    queue.read_capture(capture)
+    killed_in_the_middle(yard, str(capture))
+    look_for_stalled(yard, tmp_path)
+    assert standing(yard, str(capture)) == ["todo"]
+    queue.close()
+
+
+def test_put_on_the_list_anew_while_a_dead_worker_holds_it_it_is_read_all_the_same(yard: Engine, url: str, tmp_path: Path) -> None:
+    queue, capture = Queue(url, tmp_path), uuid4()
+    queue.read_capture(capture)
+    killed_in_the_middle(yard, str(capture))
+    queue.read_capture(capture)  # the house opens again and finds it unread
+    assert standing(yard, str(capture)) == ["doing", "todo"]
+    look_for_stalled(yard, tmp_path)
+    assert standing(yard, str(capture)) == ["todo"]
+    queue.close()
+
+
+def test_a_task_that_kills_its_worker_each_time_is_given_up(yard: Engine, url: str, tmp_path: Path) -> None:
+    queue, capture = Queue(url, tmp_path), uuid4()
+    queue.read_capture(capture)
+    killed_in_the_middle(yard, str(capture), attempts=NEVER_AGAIN)
+    look_for_stalled(yard, tmp_path)
+    assert standing(yard, str(capture)) == ["failed"]
+    queue.close()
+
+
+def test_asked_twice_it_is_done_once(yard: Engine, url: str, tmp_path: Path) -> None:
+    queue, capture = Queue(url, tmp_path), uuid4()
+    queue.read_capture(capture)
+    queue.read_capture(capture)
+    assert standing(yard, str(capture)) == ["todo"]
+    queue.close()
