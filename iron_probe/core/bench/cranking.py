@@ -6,7 +6,7 @@ from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import ndimage, signal
+from scipy import ndimage
 
 from iron_probe.core.errors import CaptureError
 from iron_probe.core.limits import CRANKING_LEAST_A
@@ -228,6 +228,8 @@ def _humps(
     if span < 3 / low and span < 0.5:
         return None, None, (), []
     flat = amps - ndimage.uniform_filter1d(amps, max(round(1.0 / low / step_s), 3))
+    from scipy import signal  # noqa: PLC0415  its import takes as long as all the rest together, and only a trace needs it
+
     freq, power = signal.periodogram(flat, fs=1 / step_s, window="hann", nfft=max(4 * len(flat), 1024))
     inside = (freq >= low) & (freq <= min(high, 0.2 / step_s))
     if not inside.any() or power[inside].max() < 20 * np.median(power[inside]):

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
-from scipy.optimize import nnls
 
 from iron_probe.core.bench.drain.amps_read import Interval
 from iron_probe.core.bench.drain.feed_tree import FeedTree
@@ -92,6 +91,8 @@ def least_squares(tree: FeedTree, taken: Sequence[Taken]) -> Floats:
         error = max(t.amps.width / (2 * SIGMAS), 1e-6)
         rows.append(row_of(tree, t.where)[None] / error)
         wanted.append(np.array([t.amps.best / error]))
+    from scipy.optimize import nnls  # noqa: PLC0415  its import would slow every start, and only a sweep needs it
+
     found, _ = nnls(np.concatenate(rows), np.concatenate(wanted))
     return np.asarray(found)
 
