@@ -1,26 +1,12 @@
 """What a crank trace is read as, on plain made-up currents."""
 
-from functools import partial
-
 import numpy as np
 import pytest
 
 from iron_probe.core.bench.cranking import CrankedEngine, analyse, named_humps
-from iron_probe.core.bench.trace_readings import crank_readings
-from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.errors import CaptureError
 from iron_probe.core.trace.layout import Role
-from iron_probe.demo.crank_captures import STORIES, csv_of, traces
-from iron_probe.demo.drain_captures import RECORDS
-from iron_probe.machines import load_sheet
-from iron_probe.web.captures.routes import SAMPLES, STATIC_CAPTURES
-
-STEP_S = 1 / 2000
-
-
-def story(name: str) -> tuple[list[Role], list[np.ndarray]]:
-    _, amps, volts = traces(next(s for s in STORIES if name in s.name))
-    return [Role.AMPS, Role.VOLTS], [amps.astype(np.float32), volts.astype(np.float32)]
+from tests.core.bench.stories import STEP_S, story
 
 
 def test_a_sound_crank() -> None:
@@ -69,24 +55,3 @@ def test_what_holds_no_crank_is_refused() -> None:
         analyse(STEP_S, [Role.AMPS], [flat], CrankedEngine(cylinders=4))
     with pytest.raises(CaptureError, match="needs a current channel"):
         analyse(STEP_S, [Role.VOLTS], [flat], CrankedEngine(cylinders=4))
-
-
-def test_a_trace_becomes_readings() -> None:
-    sheet = load_sheet("crew-minibus")
-    roles, data = story("sound")
-    trace = analyse(STEP_S, [*roles, Role.DROP], [*data, (data[0] * 0.002).astype(np.float32)], CrankedEngine(cylinders=4))
-    readings = crank_readings(trace, sheet, "bat.plus", "starter.B")
-    assert [r.instrument for r in readings] == [Instrument.CLAMP, Instrument.VOLTMETER, Instrument.VOLTMETER, Instrument.EYES]
-    assert readings[2].value == pytest.approx(0.002 * trace.mean_a, rel=0.02)
-    with pytest.raises(CaptureError, match="name where red"):
-        crank_readings(trace, sheet)
-
-
-def test_shipped_captures_are_those_of_the_simulator() -> None:
-    made_here = {s.name: partial(csv_of, s) for s in STORIES} | {name: record.make for name, record in RECORDS.items()}
-    assert sorted(made_here) == SAMPLES
-    for name, make in made_here.items():
-        shipped = (STATIC_CAPTURES / name).read_text().splitlines()
-        fresh = make().splitlines()
-        assert len(shipped) == len(fresh)
-        assert sum(a != b for a, b in zip(shipped, fresh, strict=True)) < 10  # a last digit may differ between machines

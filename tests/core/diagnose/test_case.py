@@ -6,7 +6,6 @@ import numpy as np
 import pytest
 
 from iron_probe.core.bench.typed_value import Bound
-from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
@@ -15,41 +14,7 @@ from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.machines import load_sheet
-
-
-@pytest.fixture(scope="module")
-def ensemble() -> Ensemble:
-    return Ensemble(load_sheet("green-mower"))
-
-
-@pytest.fixture(scope="module")
-def case(ensemble: Ensemble) -> Case:
-    return Case(ensemble)
-
-
-def volts(red: str, black: str, value: float, state: str = "crank", **more: object) -> Reading:
-    return Reading.model_validate({"red": red, "black": black, "state": state, "value": value, **more})
-
-
-def heard(word: str, state: str = "crank") -> Reading:
-    return Reading(instrument=Instrument.EYES, state=state, word=word)
-
-
-class Hidden:
-    """A machine with one fault, read without noise."""
-
-    def __init__(self, network: Network, ensemble: Ensemble, element: str, mode: str, severity: float = 1.0) -> None:
-        values = network.nominal[:, None].copy()
-        find_mode(ensemble.modes, element, mode).apply(values, np.array([severity]))
-        self.solved = {s: solve_state(network, s, values) for s in network.sheet.states}
-
-    def volts(self, red: str, black: str, state: str = "crank") -> Reading:
-        return volts(red, black, round(float(self.solved[state].between(red, black)[0]), 2), state)
-
-
-@pytest.fixture(scope="module")
-def bolt(ensemble: Ensemble) -> Hidden:
-    return Hidden(ensemble.network, ensemble, "frame-bolt", "high_resistance", 0.03)
+from tests.core.diagnose.mower import Hidden, heard, volts
 
 
 def shares(p: Posterior) -> dict[str, float]:
@@ -115,22 +80,6 @@ def test_contradicting_repeats_stand_beside_each_other(case: Case, bolt: Hidden)
     assert p.contradictory == (3, 4)
 
 
-def test_disturbed_and_told_readings_weigh_less(case: Case, bolt: Hidden) -> None:
-    base = [heard("slow"), bolt.volts("bat.plus", "bat.minus")]
-    drop = bolt.volts("frame", "frame.eye")
-    plain, moved, told = (
-        case.posterior([*base, drop.model_copy(update=u)]).share("frame-bolt") for u in ({}, {"disturbed": True}, {"told": True})
-    )
-    assert plain > moved > told
-
-
-def test_over_range_is_a_lower_bound_and_under_the_digit_an_interval(case: Case) -> None:
-    open_path = case.posterior([heard("click"), volts("block", "frame", 6.0, bound=Bound.AT_LEAST)])
-    assert open_path.suspects[0].element == "engine-mount"
-    small = case.posterior([heard("slow"), volts("frame", "frame.eye", 0.02, bound=Bound.AT_MOST)])
-    assert small.share("frame-bolt") < 0.02
-
-
 def test_elements_the_machine_does_not_have_are_left_out(ensemble: Ensemble) -> None:
     readings = [heard("nothing"), volts("key.crank", "bat.minus", 12.4), volts("sol.coil", "bat.minus", 0.0)]
     plain = Case(ensemble).posterior(readings)
@@ -161,15 +110,6 @@ def test_continuity_of_an_unplugged_switch(case: Case) -> None:
     assert case.posterior([*base, dead]).suspects[0].element == "brake-switch"
     with pytest.raises(ReadingError, match="no element lies between"):
         case.posterior([Reading(instrument=Instrument.OHMMETER, red="key.B", black="frame", state="rest", value=1.0)])
-
-
-def test_a_lamp_loads_a_corroded_feed_that_a_meter_calls_good(ensemble: Ensemble, case: Case) -> None:
-    """12 V on the meter at rest, and a 4 A lamp that stays dark: resistance in the feed, not an open."""
-    lamp = Reading(instrument=Instrument.LAMP_LARGE, red="f1.out", black="bat.minus", state="rest", word="off")
-    before = lamp.model_copy(update={"red": "sol.in", "word": "bright"})
-    p = case.posterior([heard("nothing"), volts("f1.out", "bat.minus", 12.5, "rest"), before, lamp])
-    assert p.suspects[0].element == "f1"
-    assert p.suspects[0].mode == "high_resistance"
 
 
 def test_two_faults_are_named_as_a_pair(ensemble: Ensemble, case: Case) -> None:

@@ -4,53 +4,8 @@ import numpy as np
 import pytest
 
 from iron_probe.core.errors import CaptureError
-from iron_probe.core.trace.columns import Samples, read_samples
-from iron_probe.core.trace.layout import Channel, Layout, Role, guess_layout
-from iron_probe.core.trace.pyramid import FACTOR, build_pyramid, columns_of, level_for
-
-
-def read(text: str, **changed: object) -> Samples:
-    data = text.encode()
-    layout = guess_layout(data).layout.model_copy(update=changed)
-    return read_samples([data[k : k + 37] for k in range(0, len(data), 37)], layout)
-
-
-PLAIN = "Time,Clamp,Volts\n(s),(A),(V)\n" + "".join(f"{k / 1000:.3f},{100 + k},{12 - k / 100:.2f}\n" for k in range(20))
-
-
-@pytest.mark.parametrize(
-    ("text", "delimiter", "decimal", "time", "step"),
-    [
-        (PLAIN, ",", ".", "seconds", 0.001),
-        (PLAIN.replace(",", ";").replace(".", ","), ";", ",", "seconds", 0.001),
-        (PLAIN.replace(",", "\t"), "\t", ".", "seconds", 0.001),
-        (PLAIN.replace("(s)", "(ms)"), ",", ".", "milliseconds", 0.000001),
-        ("# scope export\r\n# 3 channels\r\n" + PLAIN.replace("\n", "\r\n"), ",", ".", "seconds", 0.001),
-        ("".join(f"{k / 1000:.3f} {100 + k} {12 - k / 100:.2f}\n" for k in range(20)), " ", ".", "seconds", 0.001),
-        (
-            "t;I [A];U [V]\n" + "".join(f"12:00:0{k // 10}.{k % 10};{100 + k};{12 - k / 100:.2f}\n" for k in range(20)),
-            ";",
-            ".",
-            "clock",
-            0.1,
-        ),
-    ],
-)
-def test_layouts_are_guessed(text: str, delimiter: str, decimal: str, time: str, step: float) -> None:
-    layout = guess_layout(text.encode()).layout
-    assert (layout.delimiter, layout.decimal, layout.time) == (delimiter, decimal, time)
-    samples = read(text)
-    assert samples.count == 20
-    assert samples.odd_count == 0
-    assert samples.step_s == pytest.approx(step)
-    assert samples.data[0][-1] == pytest.approx(119)
-    assert samples.data[1][-1] == pytest.approx(11.81)
-
-
-def test_roles_and_units_are_guessed() -> None:
-    text = "Time (ms),Clamp (mV),Lead drop (mV),Posts (V)\n0,1500,210,11.9\n1,1510,220,11.8\n2,1490,215,11.7\n"
-    roles = [(c.role, c.scale) for c in guess_layout(text.encode()).layout.channels]
-    assert roles == [(Role.AMPS, pytest.approx(0.1)), (Role.DROP, pytest.approx(1e-3)), (Role.VOLTS, 1.0)]
+from iron_probe.core.trace.layout import guess_layout
+from tests.core.trace.texts import read
 
 
 def test_no_time_column_takes_the_sample_rate() -> None:
@@ -107,25 +62,3 @@ def test_a_clock_runs_on_past_midnight() -> None:
 def test_what_cannot_be_read_says_why(text: str, told: str) -> None:
     with pytest.raises(CaptureError, match=told):
         read(text)
-
-
-def test_a_layout_must_hold_together() -> None:
-    with pytest.raises(ValueError, match="same column"):
-        Layout(columns=3, channels=(Channel(column=1, name="a"), Channel(column=1, name="b")))
-    with pytest.raises(ValueError, match="sample rate"):
-        Layout(columns=1, time="rate", time_column=None)
-    with pytest.raises(CaptureError, match="No column is taken"):
-        read_samples([b"0,1\n1,2\n"], Layout(columns=2))
-
-
-def test_the_pyramid_keeps_every_least_and_greatest() -> None:
-    data = np.random.default_rng(1).standard_normal(100_003).astype(np.float32)
-    for level in build_pyramid(data):
-        for k in (0, len(level.low) // 2, len(level.low) - 1):
-            stretch = data[k * level.span : (k + 1) * level.span]
-            assert (level.low[k], level.high[k]) == (stretch.min(), stretch.max())
-    assert level_for(100_000, 1000) == FACTOR
-    assert level_for(900, 1000) == 1
-    low, high = columns_of(data, data, 700)
-    assert len(low) == 700
-    assert (low.min(), high.max()) == (data.min(), data.max())

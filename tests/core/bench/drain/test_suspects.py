@@ -1,0 +1,23 @@
+"""Where to probe next."""
+
+from iron_probe.core.bench.drain.currents import TOTAL, Way, solve_currents
+from iron_probe.core.bench.drain.suspects import find_drains, next_probes
+from tests.core.bench.drain.taken import SHUTTLE, taken
+
+
+def test_splits_go_by_cable_and_box_before_fuse_and_plug() -> None:
+    readings = [taken(1, TOTAL, 412, Way.CLAMP)]
+    order = []
+    for number in range(2, 30):
+        currents = solve_currents(SHUTTLE, readings)
+        offered = next_probes(SHUTTLE, currents, find_drains(SHUTTLE, currents), readings)
+        if not offered:
+            break
+        where = offered[0].where
+        order.append(where)
+        behind = SHUTTLE.behind.get(where, frozenset()) if where in SHUTTLE.behind else frozenset({SHUTTLE.consumer_at(where)})
+        carries = SHUTTLE.consumer_at("gate-controller.supply") in behind
+        readings.append(taken(number, where, 385 if carries else 0.0, offered[0].way))
+    assert min(order.index(box) for box in ("b1", "b2") if box in order) < min(order.index(f) for f in ("l1", "l2", "l3") if f in order)
+    assert order[-1] in ("gate-plug", "gate-controller.supply")
+    assert "c2" not in order

@@ -1,0 +1,90 @@
+"""Machines that charge: by design, speed, load, and with a wire lost."""
+
+import numpy as np
+import pytest
+
+from iron_probe.core.bench.charging import (
+    band,
+    has_charging,
+    judge_commanded,
+)
+from iron_probe.core.circuit.elements import Conditions
+from iron_probe.core.circuit.network import network_of
+from iron_probe.core.diagnose.fault_modes import fault_modes, find_mode
+from iron_probe.core.solve.operate import solve_state
+from iron_probe.core.solve.solution import Solution
+from iron_probe.machines import load_sheet, sheet_ids
+
+
+def solved(sheet_id: str, state: str, *faults: tuple[str, str, float]) -> Solution:
+    network = network_of(load_sheet(sheet_id))
+    values = network.nominal[:, None].copy()
+    for element, mode, severity in faults:
+        find_mode(fault_modes(network), element, mode).apply(values, np.array([severity]))
+    return solve_state(network, state, values)
+
+
+def posts(solution: Solution) -> float:
+    sheet = solution.network.sheet
+    return float(solution.between(sheet.plus, sheet.minus)[0])
+
+
+CHARGING = [i for i in sheet_ids() if has_charging(load_sheet(i))]
+
+
+def test_fourteen_sheets_charge() -> None:
+    assert len(CHARGING) >= 14
+
+
+@pytest.mark.parametrize("sheet_id", CHARGING)
+def test_a_sound_machine_charges_at_its_fastest_and_settles_in_every_state(sheet_id: str) -> None:
+    sheet = load_sheet(sheet_id)
+    for state in sheet.running_states():
+        assert not solved(sheet_id, state).chatter[0]
+    low, high = band(20, sheet.system_v)
+    assert low < posts(solved(sheet_id, sheet.running_states()[-1])) < high
+
+
+def test_an_open_charge_lamp_leaves_a_lamp_woken_alternator_asleep_until_it_revs() -> None:
+    assert posts(solved("estate-car", "fast", ("charge-lamp", "open", 1))) < 12.7
+    assert posts(solved("estate-car", "fast")) > 14
+    assert posts(solved("estate-car", "fast", ("l-wire", "open", 1))) < 12.7
+
+
+def test_a_lost_sense_wire_overcharges_and_reads_low_at_the_terminal() -> None:
+    lost = solved("harbour-launch", "fast", ("sense-wire", "open", 1))
+    assert posts(lost) > 15.0
+    assert float(lost.between("alt.S", "alt.case")[0]) < 1
+
+
+def test_a_replacement_that_never_answers_charges_at_its_default_with_the_bus_alive() -> None:
+    deaf = solved("parcel-van", "fast", ("alternator", "never_answers", 1))
+    assert posts(deaf) == pytest.approx(posts(solved("parcel-van", "fast", ("bus-wire", "open", 1))), abs=0.05)
+    bus = float(deaf.between("alt.bus", "alt.case")[0])
+    assert bus > 0.8 * 12
+    assert "does not answer" in judge_commanded(posts(deaf), bus, 12).text
+
+
+def test_a_silent_bus_leaves_the_default_voltage() -> None:
+    default = posts(solved("parcel-van", "fast", ("bus-wire", "open", 1)))
+    assert 13.3 < default < 13.7 < posts(solved("parcel-van", "fast"))
+
+
+def test_an_outside_regulator_needs_its_ground_its_feed_and_its_field_wire() -> None:
+    for element in ("regulator-base", "regulator-feed", "field-wire"):
+        assert posts(solved("fire-tender", "fast", (element, "open", 1))) < 12.7, element
+    assert posts(solved("fire-tender", "fast", ("regulator", "full_on", 1))) > 15.5
+    assert posts(solved("fire-tender", "rest")) > 12.5
+
+
+def test_speed_belt_and_load_limit_the_output() -> None:
+    slipping = solved("crew-minibus", "loaded", ("alternator", "belt_slips", 0.3))
+    assert posts(slipping) < 13
+    assert posts(solved("fire-tender", "idle")) < posts(solved("fire-tender", "fast"))
+
+
+def test_a_flat_battery_takes_more_and_holds_the_voltage_down() -> None:
+    sheet = load_sheet("green-mower")
+    flat = solve_state(network_of(sheet, Conditions(charge=0.1)), "idle")
+    assert float(flat.current("battery")[0]) > 5 * float(solved("green-mower", "idle").current("battery")[0])
+    assert posts(flat) < posts(solved("green-mower", "idle"))
