@@ -108,8 +108,9 @@ def worker() -> None:
     """Take slow work from the yard's list: captures to read, ensembles to work out. Any host may run one."""
     from sqlalchemy.exc import SQLAlchemyError
 
-    from iron_probe.work.yard_queue import work
+    from iron_probe.work.yard_queue import log_in_lines, work
 
+    log_in_lines()
     settings = read_settings()
     if not settings.database_url:
         raise fail("A worker needs IRON_PROBE_DATABASE_URL, the database of the yard it works for; ./run starts one of its own.")

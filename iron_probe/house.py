@@ -57,6 +57,11 @@ class House:
         for child in self.children:
             child.start()
 
+    def add(self, child: Child) -> None:
+        """Start one more child and look after it with the others."""
+        child.start()
+        self.children.append(child)
+
     def wait_until(self, ready: Callable[[], bool], most_s: float) -> bool:
         """Look after the children until something is so; whether it came to be in time."""
         end = time.monotonic() + most_s

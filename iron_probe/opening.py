@@ -8,7 +8,6 @@ from pathlib import Path
 
 from sqlmodel import Session
 
-from iron_probe.demo.yard import fill_yard
 from iron_probe.house import Child, House
 from iron_probe.settings import Settings
 from iron_probe.store import captures, queries
@@ -32,10 +31,11 @@ def open_house(settings: Settings, say: Callable[[str], None]) -> None:
         make_ready(url, settings.data)
         environment = {"IRON_PROBE_DATABASE_URL": url, "IRON_PROBE_SHARED": str(settings.data.resolve()), "OMP_NUM_THREADS": "1"}
         apps = [Child(f"app process {k + 1}", ["app", str(settings.port)], environment) for k in range(settings.processes)]
-        house = House([*apps, Child("worker", ["worker"], environment, "TERM")], own.bring_back if own else lambda: False, say)
+        house = House(apps, own.bring_back if own else lambda: False, say)
         house.start()
         try:
             house.wait_until(lambda: _answers(settings.port), START_S)
+            house.add(Child("worker", ["worker"], environment, "TERM"))  # once the app answers, which it would only make wait
             say(f"Iron Probe is at http://127.0.0.1:{settings.port}  (Ctrl-C stops it)")
             house.run()
         finally:
@@ -53,6 +53,8 @@ def make_ready(url: str, data: Path) -> None:
         migrate(engine)
         with Session(engine) as session:
             if queries.count_jobs(session) == 0:
+                from iron_probe.demo.yard import fill_yard  # noqa: PLC0415  only the first start needs it
+
                 fill_yard(session)
             adopt(session, data / "uploads")
             if queries.unsummarised(session, 1):

@@ -53,7 +53,7 @@ def create_app(engine: Engine, folder: Path, *, worker: bool = False, hosts: tup
     app = FastAPI(lifespan=lifespan, title="Iron Probe", docs_url=None, redoc_url=None, openapi_url="/api/v1/openapi.json")
     with Session(engine) as session:
         app.state.tokens = Tokens(queries.secret(session, "form", secrets.token_urlsafe(32)))
-    app.state.engine, app.state.queue, app.state.screens = engine, queue, SCREENS
+    app.state.engine, app.state.queue, app.state.screens, app.state.folder = engine, queue, SCREENS, folder
     ensembles.settle(folder / "ensembles" if worker else None, queue.prepare_ensemble)
     templates.env.globals["screens"] = SCREENS
     app.mount("/static", StaticFiles(directory=STATIC), name="static")

@@ -1,6 +1,7 @@
 """Uploads that an earlier version kept as files: taken into the database, where every host finds them."""
 
 import contextlib
+import shutil
 from collections.abc import Iterator
 from pathlib import Path
 from uuid import UUID
@@ -10,6 +11,13 @@ from sqlmodel import Session
 from iron_probe.store import captures
 
 BLOCK = 1 << 20
+KEPT_FREE_BYTES = 64 << 20
+"""What an upload leaves free on the disk, so that readings go on beside it."""
+
+
+def has_room(folder: Path, size: int) -> bool:
+    """Whether the disk of the house's folder takes a file of `size` [bytes] and what is read from it, and readings after."""
+    return shutil.disk_usage(folder).free >= 2 * size + KEPT_FREE_BYTES
 
 
 def adopt(session: Session, folder: Path) -> int:

@@ -143,6 +143,23 @@ class Queue:
             self._app.close()
 
 
+class OneLine(logging.Formatter):
+    """A line for a database that is away, which the tasks outlast; what was not foreseen keeps its traceback."""
+
+    def format(self, record: logging.LogRecord) -> str:
+        """The record as text."""
+        if record.exc_info and isinstance(record.exc_info[1], exceptions.ConnectorException):
+            return f"worker: the database does not answer; it is asked again ({record.name})"
+        return super().format(record)
+
+
+def log_in_lines() -> None:
+    """Have what tasks log told in lines, on standard error."""
+    handler = logging.StreamHandler()
+    handler.setFormatter(OneLine())
+    logging.basicConfig(level=logging.WARNING, handlers=[handler])
+
+
 def work(url: str, folder: Path, *, forever: bool = True) -> None:
     """Take tasks from the list, one of each kind at a time, until stopped; without `forever` until none is left."""
     app = App(connector=procrastinate.PsycopgConnector(conninfo=plain(url), min_size=1, max_size=6))

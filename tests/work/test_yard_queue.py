@@ -1,6 +1,7 @@
 """The yard's list of slow work: what a killed worker held is taken up again, and one failing never stops the rest."""
 
 import asyncio
+import logging
 from pathlib import Path
 from uuid import uuid4
 
@@ -9,7 +10,7 @@ import pytest
 from sqlalchemy import Engine, text
 from sqlmodel import Session
 
-from iron_probe.work.yard_queue import NEVER_AGAIN, Queue, Tools, plain, take_up_stalled, tasks
+from iron_probe.work.yard_queue import NEVER_AGAIN, OneLine, Queue, Tools, plain, take_up_stalled, tasks
 
 
 @pytest.fixture
@@ -76,6 +77,20 @@ def test_a_task_that_kills_its_worker_each_time_is_given_up(yard: Engine, url: s
     look_for_stalled(yard, tmp_path)
     assert standing(yard, str(capture)) == ["failed"]
     queue.close()
+
+
+def test_a_database_that_is_away_is_one_line_and_what_was_not_foreseen_keeps_its_trace() -> None:
+    def told(error: Exception) -> str:
+        try:
+            raise error
+        except Exception as raised:
+            record = logging.LogRecord(
+                "procrastinate.worker", logging.ERROR, "", 0, "listener error", (), (type(raised), raised, raised.__traceback__)
+            )
+        return OneLine().format(record)
+
+    assert told(procrastinate.exceptions.ConnectorException()).count("\n") == 0
+    assert "Traceback" in told(KeyError("x"))
 
 
 def test_asked_twice_it_is_done_once(yard: Engine, url: str, tmp_path: Path) -> None:

@@ -28,6 +28,7 @@ from iron_probe.store.tables import Capture, now
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, not_offered, templates
 from iron_probe.web.screen import Screen
 from iron_probe.work.logs import append, job_log
+from iron_probe.work.uploads import has_room
 
 router = APIRouter()
 
@@ -98,6 +99,8 @@ def upload(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     try:
         digest, size = _measured(file)
         known = captures.same_upload(db, job, digest)
+        if known is None and not has_room(request.app.state.folder, size):
+            raise CaptureError(FULL)
         if known is None:
             known = _keep(db, job, file, name, digest, size)
     except CaptureError as error:
@@ -109,6 +112,9 @@ def upload(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
         if known is None:
             raise
     return RedirectResponse(f"/jobs/{job.number}/captures/{known.id}", status_code=303)
+
+
+FULL = "the disk is nearly full, so the file was not kept. Free some space and upload it again; readings go on."
 
 
 def _measured(file: UploadFile) -> tuple[str, int]:
@@ -138,9 +144,7 @@ def _keep(db: Db, job: CurrentJob, file: UploadFile, name: str, digest: str, siz
         raise
     except DBAPIError as error:
         if is_disk_full(error):
-            raise CaptureError(
-                "the disk is full, so the file was not kept. Free some space and upload it again; readings go on."
-            ) from error
+            raise CaptureError(FULL) from error
         raise
     return row
 
