@@ -141,7 +141,7 @@ class Served:
 
     def start(self) -> None:
         self.process = subprocess.Popen([sys.executable, "-m", "iron_probe.cli", "serve"], cwd=ROOT, env=self._env)
-        end = time.monotonic() + 60
+        end = time.monotonic() + 180
         while time.monotonic() < end:
             try:
                 urllib.request.urlopen(self.url + "/", timeout=2).close()

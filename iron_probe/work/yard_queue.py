@@ -165,6 +165,7 @@ def work(url: str, folder: Path, *, forever: bool = True) -> None:
     app = App(connector=procrastinate.PsycopgConnector(conninfo=plain(url), min_size=1, max_size=6))
     app.add_tasks_from(tasks(), namespace="yard")
     engine = connect(url, WRITE_MS)
+    engine.connect().close()  # a database that is not there is told at once
     try:
         app.run_worker(
             queues=["captures", ensemble_queue(folder)], concurrency=2, wait=forever, install_signal_handlers=forever, delete_jobs="successful",

@@ -83,7 +83,7 @@ def test_a_database_that_is_away_is_one_line_and_what_was_not_foreseen_keeps_its
     def told(error: Exception) -> str:
         try:
             raise error
-        except Exception as raised:
+        except (KeyError, procrastinate.exceptions.ConnectorException) as raised:
             record = logging.LogRecord(
                 "procrastinate.worker", logging.ERROR, "", 0, "listener error", (), (type(raised), raised, raised.__traceback__)
             )

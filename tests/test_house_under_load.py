@@ -1,0 +1,115 @@
+"""Two app processes and the worker killed in turn while readings come in: the others serve on, and nothing accepted is lost or doubled."""
+
+import contextlib
+import http.client
+import os
+import re
+import signal
+import subprocess
+import threading
+import time
+import urllib.parse
+import urllib.request
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from uuid import uuid4
+
+import psycopg
+import pytest
+
+from tests.conftest import Served, served_app
+
+TOKEN = re.compile(r'name="form_token" value="([^"]+)"')
+ENOUGH = 6
+
+
+@pytest.fixture
+def house() -> Iterator[Served]:
+    with served_app() as app:
+        yield app
+
+
+class Technician(threading.Thread):
+    """Logs readings on a job one after the other; what was not answered is sent again under its id, as the page does."""
+
+    def __init__(self, url: str, job: int) -> None:
+        super().__init__(daemon=True)
+        self.address, self.job = url.removeprefix("http://"), job
+        self.accepted: list[str] = []
+        self.refused: list[int] = []
+        self.ended = threading.Event()
+
+    def run(self) -> None:
+        with urllib.request.urlopen(f"http://{self.address}/jobs/{self.job}", timeout=60) as page:
+            cookie = page.headers["set-cookie"].split(";")[0]
+            token = TOKEN.search(page.read().decode())
+        assert token
+        entry = str(uuid4())
+        while not self.ended.is_set():
+            try:
+                status = self._post(cookie, token.group(1), entry)
+            except (OSError, http.client.HTTPException):  # the process it spoke to was killed
+                time.sleep(0.05)
+                continue
+            if status == 200:
+                self.accepted.append(entry)
+            else:
+                self.refused.append(status)
+            entry = str(uuid4())
+
+    def _post(self, cookie: str, token: str, entry: str) -> int:
+        form = {"form_token": token, "entry_id": entry, "instrument": "voltmeter", "state": "crank", "value": "0.3"}
+        form |= {"red": "bat.plus", "black": "bat.minus"}
+        headers = {"Cookie": cookie, "HX-Request": "true", "Content-Type": "application/x-www-form-urlencoded"}
+        with contextlib.closing(http.client.HTTPConnection(self.address, timeout=30)) as spoken:
+            spoken.request("POST", f"/jobs/{self.job}/readings", urllib.parse.urlencode(form), headers)
+            answer = spoken.getresponse()
+            answer.read()
+            return answer.status
+
+
+def children(of: int) -> dict[int, str]:
+    """The app processes and the worker of a house: what each was started as, by its number."""
+    listed = subprocess.run(["ps", "-o", "pid=,args=", "--ppid", str(of)], capture_output=True, text=True, check=True).stdout
+    found = {}
+    for line in listed.splitlines():
+        number, _, command = line.strip().partition(" ")
+        if "iron_probe.cli" in command:
+            found[int(number)] = command.rpartition("iron_probe.cli ")[2].split()[0]
+    return found
+
+
+def until(so: Callable[[], bool], what: str) -> None:
+    end = time.monotonic() + 120
+    while not so():
+        assert time.monotonic() < end, what
+        time.sleep(0.05)
+
+
+def lines_kept(data: Path, ids: list[str]) -> int:
+    base = data / "postgres"
+    port = (base / "data/postmaster.pid").read_text().split("\n")[3]
+    with psycopg.connect(f"postgresql://app:{(base / 'password').read_text()}@127.0.0.1:{port}/postgres") as c:
+        found = c.execute("select count(*) from log_entry where id = any(%s)", (ids,)).fetchone()
+    return int(found[0]) if found else 0
+
+
+def test_each_process_killed_in_turn_the_others_serve_on(house: Served) -> None:
+    assert house.process
+    parent = house.process.pid
+    until(lambda: sorted(children(parent).values()) == ["app", "app", "worker"], "all three run")
+    technicians = [Technician(house.url, job) for job in (101, 101, 102)]
+    for t in technicians:
+        t.start()
+    until(lambda: all(len(t.accepted) >= 2 for t in technicians), "readings come in")
+    for victim in list(children(parent)):
+        os.kill(victim, signal.SIGKILL)
+        before = [len(t.accepted) for t in technicians]
+        until(lambda b=before: all(len(t.accepted) >= n + ENOUGH for t, n in zip(technicians, b, strict=True)), "the others serve on")  # type: ignore[misc]
+        until(lambda v=victim: v not in children(parent) and len(children(parent)) == 3, "it is started again")  # type: ignore[misc]
+    for t in technicians:
+        t.ended.set()
+        t.join(60)
+    accepted = [entry for t in technicians for entry in t.accepted]
+    assert not [status for t in technicians for status in t.refused if status >= 500]
+    assert len(set(accepted)) == len(accepted) == lines_kept(house.data, accepted)
