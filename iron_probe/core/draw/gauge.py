@@ -5,6 +5,14 @@ from dataclasses import dataclass
 
 from iron_probe.core.bench.battery.load_test import least_volts
 from iron_probe.core.circuit.battery import BatteryState, Chemistry, open_circuit_v
+from iron_probe.core.limits import (
+    CAPACITY_BAD_SHARE,
+    CAPACITY_GOOD_SHARE,
+    CONDUCTANCE_GOOD_SHARE,
+    CONDUCTANCE_WEAK_SHARE,
+    CRANKING_GOOD_V,
+    CRANKING_LOW_V,
+)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -58,13 +66,24 @@ def battery_gauge(kind: str, figures: dict[str, float], chemistry: Chemistry, bl
         return gauge(marks[0][0] - 0.25 * span, marks[-1][0] + 0.25 * span, marks, marks[1][0], marks[3][0], figures.get("rest"))
     if kind == "crank":
         ticks = [(v * blocks, f"{v * blocks:g}") for v in (8, 9, 9.6, 10, 11, 12)]
-        return gauge(7.5 * blocks, 12.8 * blocks, ticks, 9.6 * blocks, 10 * blocks, figures.get("posts"))
+        return gauge(7.5 * blocks, 12.8 * blocks, ticks, CRANKING_LOW_V * blocks, CRANKING_GOOD_V * blocks, figures.get("posts"))
     if kind == "load":
         least = least_volts(temp_degc) * blocks
         ticks = [(v * blocks, f"{v * blocks:g}") for v in (8, 9, 10, 11, 12)]
         return gauge(7.5 * blocks, 12.8 * blocks, [*ticks, (least, f"{least:.2f}")], least, least + 0.2 * blocks, figures.get("end"))
     if kind == "conductance":
         share = figures["measured"] / figures["rated"] if "measured" in figures and figures.get("rated") else None
-        return gauge(0, 1.25, [(v / 100, f"{v} %") for v in (0, 20, 40, 60, 80, 100)], 0.6, 0.8, share)
+        return gauge(
+            0, 1.25, [(v / 100, f"{v} %") for v in (0, 20, 40, 60, 80, 100)], CONDUCTANCE_WEAK_SHARE, CONDUCTANCE_GOOD_SHARE, share
+        )
     share = figures.get("share")
-    return gauge(0, 1.25, [(v / 100, f"{v} %") for v in (0, 20, 50, 80, 100)], 0.5, 0.8, share, figures.get("low"), figures.get("high"))
+    return gauge(
+        0,
+        1.25,
+        [(v / 100, f"{v} %") for v in (0, 20, 50, 80, 100)],
+        CAPACITY_BAD_SHARE,
+        CAPACITY_GOOD_SHARE,
+        share,
+        figures.get("low"),
+        figures.get("high"),
+    )

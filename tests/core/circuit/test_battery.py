@@ -1,0 +1,34 @@
+"""Open voltage, charge and resistance of a battery."""
+
+import pytest
+
+from iron_probe.core.circuit.battery import (
+    CHEMISTRIES,
+    BatteryState,
+    charging_resistance_ohm,
+    internal_resistance_ohm,
+    open_circuit_v,
+    state_of_charge,
+)
+
+
+@pytest.mark.parametrize("chemistry", CHEMISTRIES)
+def test_charge_is_the_inverse_of_rest_voltage_and_rises_with_it(chemistry: str) -> None:
+    volts = [open_circuit_v(chemistry, BatteryState(state_of_charge=c, temp_degc=25.0)) for c in (0.1, 0.4, 0.7, 0.95)]  # type: ignore[arg-type]
+    assert volts == sorted(volts)
+    for charge, v in zip((0.1, 0.4, 0.7, 0.95), volts, strict=True):
+        assert state_of_charge(chemistry, v) == pytest.approx(charge, abs=0.02)  # type: ignore[arg-type]
+
+
+def test_cold_and_empty_both_raise_the_resistance() -> None:
+    warm, cold, empty = (
+        internal_resistance_ohm(600, BatteryState(state_of_charge=c, temp_degc=t)) for c, t in ((1.0, 25.0), (1.0, -18.0), (0.1, 25.0))
+    )
+    assert warm == pytest.approx(0.005)
+    assert cold > 1.5 * warm and empty > 4 * warm
+    assert internal_resistance_ohm(300, BatteryState(state_of_charge=1.0, temp_degc=25.0)) == pytest.approx(2 * warm)
+
+
+def test_an_empty_battery_takes_more_than_a_full_one() -> None:
+    full, empty = (charging_resistance_ohm(60, "flooded", BatteryState(state_of_charge=c, temp_degc=20.0)) for c in (1.0, 0.2))
+    assert empty < full

@@ -1,0 +1,41 @@
+"""Readings from a file, with every mistake by its line."""
+
+import pytest
+
+from iron_probe.core.bench.typed_value import Bound
+from iron_probe.core.circuit.network import network_of
+from iron_probe.core.diagnose.read_readings import read_readings
+from iron_probe.core.errors import SheetError
+from iron_probe.machines import load_sheet
+
+MOWER = network_of(load_sheet("green-mower"))
+
+
+def test_values_come_as_they_are_typed() -> None:
+    text = """
+- {red: bat.plus, black: bat.minus, state: crank, value: "9.4"}
+- {red: frame, black: frame.eye, state: crank, value: "120 mV"}
+- {red: block, black: frame, state: crank, value: "OL"}
+- {instrument: eyes, state: crank, value: slow}
+"""
+    first, second, third, fourth = read_readings(text, MOWER)
+    assert (first.value, second.value) == (9.4, pytest.approx(0.12))
+    assert third.bound is Bound.AT_LEAST and fourth.word == "slow"
+
+
+def test_every_mistake_is_told_at_once() -> None:
+    text = """
+- {red: bat.plus, black: nowhere, state: crank, value: "9.4"}
+- {red: bat.plus, black: bat.minus, state: crank, value: "nine"}
+"""
+    with pytest.raises(SheetError) as refused:
+        read_readings(text, MOWER)
+    assert [m.line for m in refused.value.mistakes] == [2, 3]
+
+
+@pytest.mark.parametrize("text", ["", "a: 1", "- 5", "- {state: crank", "[" * 60])
+def test_what_is_no_list_of_readings_is_refused_in_words(text: str) -> None:
+    try:
+        assert read_readings(text, MOWER) == []
+    except SheetError as refused:
+        assert str(refused)

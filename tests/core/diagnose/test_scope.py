@@ -1,0 +1,21 @@
+"""Which states and parts belong to a kind of work."""
+
+import pytest
+
+from iron_probe.core.diagnose.scope import Scope, can_be_guilty, states_of
+from iron_probe.machines import load_sheet, sheet_ids
+
+
+@pytest.mark.parametrize("sheet_id", sheet_ids())
+def test_starting_never_runs_and_charging_does(sheet_id: str) -> None:
+    sheet = load_sheet(sheet_id)
+    assert all(not sheet.states[s].rpm for s in states_of(sheet, Scope.STARTING))
+    running = [s for s in states_of(sheet, Scope.CHARGING) if sheet.states[s].rpm]
+    assert bool(running) == bool(sheet.running_states())
+
+
+def test_a_generator_is_innocent_of_a_no_crank() -> None:
+    sheet = load_sheet("pool-car")
+    alternator = next(e for e in sheet.elements if e.type == "alternator")
+    assert not can_be_guilty(alternator, Scope.STARTING, 50.0)
+    assert can_be_guilty(alternator, Scope.CHARGING, 50.0)

@@ -1,0 +1,43 @@
+"""Every test a sheet allows, and what it costs."""
+
+import numpy as np
+import pytest
+
+from iron_probe.core.diagnose.ensemble import Ensemble
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.test_book import TestBook
+
+
+@pytest.fixture(scope="module")
+def book(ensemble: Ensemble) -> TestBook:
+    return TestBook(ensemble)
+
+
+def test_no_place_is_offered_twice_and_a_made_one_no_more(book: TestBook) -> None:
+    every = book.numbers_beside([])
+    assert every == list(range(len(book.candidates)))
+    made = book.candidates[7].reading
+    turned = made.model_copy(update={"red": made.black, "black": made.red})
+    assert [k for k in every if k not in book.numbers_beside([turned])] == [7]
+
+
+def test_staying_in_a_state_saves_its_minutes_but_a_crank_is_made_anew(book: TestBook) -> None:
+    sheet = book.ensemble.sheet
+    crank = sheet.cranking_state()
+    rest = next(s for s in book.ensemble.states if not sheet.states[s].cranking)
+    for state, saves in ((rest, True), (crank, False)):
+        numbers = [k for k, c in enumerate(book.candidates) if c.reading.state == state][:3]
+        before = Reading(red=sheet.plus, black=sheet.minus, state=str(state), value=1.0)
+        fresh, again = book.minutes(numbers, None), book.minutes(numbers, before)
+        assert again == pytest.approx(fresh - (sheet.states[str(state)].minutes if saves else 0.0))
+
+
+def test_what_sound_machines_show_is_a_row_a_test(book: TestBook) -> None:
+    assert book.sound.shape == (len(book.candidates), book.ensemble.size)
+    assert np.isfinite(book.sound).all() and (book.blur >= 0).all()
+
+
+def test_leads_and_clamps_are_told_apart_by_state(book: TestBook) -> None:
+    for state in book.ensemble.states:
+        for numbers, kind in ((book.leads[state][0], Instrument.VOLTMETER), (book.clamps[state][0], Instrument.CLAMP)):
+            assert all(book.candidates[k].reading.instrument is kind and book.candidates[k].reading.state == state for k in numbers)

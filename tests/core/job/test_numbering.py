@@ -1,0 +1,41 @@
+"""Cranks are numbered apart unless one says it was the same."""
+
+from datetime import UTC, datetime
+from uuid import uuid4
+
+import pytest
+
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.evidence import Reading
+from iron_probe.core.errors import LogError
+from iron_probe.core.job.fold import JobLog, read_log
+from iron_probe.core.job.lines import ReadingLine
+from iron_probe.core.job.numbering import numbered
+
+
+def line(sheet: Sheet, state: str = "crank", **more: object) -> ReadingLine:
+    reading = Reading(red=sheet.plus, black=sheet.minus, state=state, value=10.0)
+    return ReadingLine.model_validate({"reading": reading, "typed": "10", **more})
+
+
+def log_of(*lines: ReadingLine) -> JobLog:
+    rows = [
+        (uuid4(), k, datetime(2026, 1, 1, tzinfo=UTC), "reading", x.model_dump(mode="json", exclude={"kind"}))
+        for k, x in enumerate(lines, 1)
+    ]
+    return read_log(rows)
+
+
+def test_each_crank_has_the_next_number_and_the_same_crank_the_same(minibus: Sheet) -> None:
+    first = numbered(line(minibus), log_of(), minibus, same_crank=False)
+    assert first.reading.crank == 1
+    log = log_of(first)
+    assert numbered(line(minibus), log, minibus, same_crank=False).reading.crank == 2
+    assert numbered(line(minibus), log, minibus, same_crank=True).reading.crank == 1
+    rest = next(s for s, state in minibus.states.items() if not state.cranking)
+    assert numbered(line(minibus, rest), log, minibus, same_crank=False).reading.crank is None
+
+
+def test_what_no_longer_counts_cannot_be_corrected(minibus: Sheet) -> None:
+    with pytest.raises(LogError):
+        numbered(line(minibus, corrects=uuid4()), log_of(line(minibus)), minibus, same_crank=False)

@@ -1,0 +1,39 @@
+"""What every request passes at the door."""
+
+import asyncio
+
+import pytest
+from starlette.testclient import TestClient
+from starlette.types import Receive, Scope, Send
+
+from iron_probe.web import door
+from iron_probe.web.csrf import Tokens
+from iron_probe.web.door import Door
+from tests.conftest import Visitor
+
+
+async def slow(scope: Scope, receive: Receive, send: Send) -> None:
+    await asyncio.sleep(30)
+
+
+def test_an_answer_that_does_not_begin_is_given_up_with_a_word(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(door, "ANSWER_WITHIN_S", 0.05)
+    client = TestClient(Door(slow, Tokens("s"), ()))
+    answer = client.get("/")
+    assert answer.status_code == 503 and "what you typed is still in the form" in answer.text
+
+
+@pytest.mark.parametrize(("host", "status"), [("evil.example", 421), ("127.0.0.1:8420", 200), ("[::1]:8420", 200), ("localhost", 200)])
+def test_it_answers_to_its_own_names_only(visitor: Visitor, host: str, status: int) -> None:
+    assert visitor.get("/", headers={"host": host}).status_code == status
+
+
+def test_another_site_may_not_write(visitor: Visitor) -> None:
+    form = {"form_token": visitor.cookies["iron_probe_form"]}
+    assert visitor.post("/jobs/102/undo", data=form, headers={"origin": "http://evil.example"}).status_code == 403
+    assert visitor.post("/jobs/102/undo", data=form, headers={"origin": "http://testserver"}, follow_redirects=False).status_code == 303
+
+
+def test_answers_carry_the_policy_and_are_not_kept_by_others(visitor: Visitor) -> None:
+    headers = visitor.get("/").headers
+    assert "default-src 'none'" in headers["content-security-policy"] and headers["cache-control"] == "no-store"

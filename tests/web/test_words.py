@@ -1,0 +1,38 @@
+"""Figures and readings in the words of the trade."""
+
+import pytest
+
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.web import words
+
+
+@pytest.mark.parametrize(
+    ("said", "is_"),
+    [
+        (words.percent(0.999), ">99 %"), (words.percent(0.001), "<1 %"), (words.percent(0.0), "0 %"), (words.percent(0.5), "50 %"),
+        (words.celsius(-10.0), "−10 °C"), (words.volts(None), "–"),
+    ],
+)  # fmt: skip
+def test_ends_are_kept_honest_and_nothing_is_a_dash(said: str, is_: str) -> None:
+    assert said == is_
+
+
+def test_small_volts_are_millivolts() -> None:
+    assert words.volts(0.012).startswith("12") and "mV" in words.volts(0.012)
+    assert words.volts(-12.5) == "-12.50 V"
+
+
+def test_a_reading_names_its_place_and_what_the_sheet_no_longer_has_by_its_id(minibus: Sheet) -> None:
+    here = Reading(red=minibus.plus, black=minibus.minus, state="crank", value=10.0)
+    title = minibus.points[minibus.plus].title
+    assert words.place(here, minibus).startswith(title)
+    assert words.place(here.model_copy(update={"red": "gone.point"}), minibus).startswith("gone.point")
+    assert words.state_title("gone", minibus) == "gone" and words.element_title("gone", minibus) == "gone"
+    clamp = Reading(instrument=Instrument.CLAMP, branch=minibus.batteries[0].id, state="crank", value=200.0)
+    assert words.place(clamp, minibus).startswith("clamp on")
+
+
+def test_long_titles_break_between_words() -> None:
+    lines = words.label_lines("Left front headlamp ground", width=12)
+    assert all(len(line) <= 14 for line in lines) and " ".join(lines).split()[0] == "Left"

@@ -1,0 +1,33 @@
+"""A job's log put to the core."""
+
+from sqlalchemy import Engine
+from sqlmodel import Session
+
+from iron_probe.core.job.job import DEMO
+from iron_probe.core.job.lines import ReadingLine
+from iron_probe.core.job.step import Stage
+from iron_probe.work.drop_work import work_of
+from iron_probe.work.jobs import find_job
+from iron_probe.work.logs import append, job_log
+
+
+def test_what_is_to_do_changes_with_a_line_and_is_worked_out_once_for_a_log(yard: Engine) -> None:
+    with Session(yard) as session:
+        job = find_job(session, 102)
+        assert job is not None
+        log = job_log(session, job)
+        first = work_of(job, log)
+        assert work_of(job, log).board is first.board
+        reading = {"red": job.sheet.plus, "black": job.sheet.minus, "state": "crank", "value": 10.6}
+        after = append(session, job, DEMO, ReadingLine.model_validate({"reading": reading, "typed": "10.6"}))
+        second = work_of(job, after)
+        assert second.board is not first.board and second.log.count == first.log.count + 1
+
+
+def test_a_closed_job_asks_for_nothing(yard: Engine) -> None:
+    with Session(yard) as session:
+        jobs = [job for n in range(101, 116) if (job := find_job(session, n)) is not None]
+        closed = [j for j in jobs if j.closed_at is not None]
+        assert closed
+        for job in closed:
+            assert work_of(job, job_log(session, job)).step.stage is Stage.CLOSED
