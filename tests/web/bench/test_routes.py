@@ -1,0 +1,36 @@
+"""The Bench with the engine's word."""
+
+import html
+
+from tests.conftest import Visitor
+
+
+def test_suspects_next_test_and_struck_out_are_shown(working: Visitor) -> None:
+    page = html.unescape(working.get("/jobs/102").text)
+    assert "bit in" in page
+    assert "struck out" in page
+    assert "What it does" in page
+    card = working.get("/jobs/102/suspects/isolator").text
+    assert "It predicts" in card
+
+
+def test_order_of_work_and_an_absent_element_recompute_at_once(working: Visitor) -> None:
+    working.submit("/jobs/102/school", method="source")
+    assert "source first, then halve what is left" in working.get("/jobs/102").text
+    assert "Not on this machine" in working.submit("/jobs/102/mark", element="isolator", mark="absent")
+    assert working.get("/jobs/102/suspects/isolator").status_code == 200
+    assert "no element is called" in working.submit("/jobs/102/mark", element="mast", mark="absent")
+    assert working.last.status_code == 422
+
+
+def test_a_reading_the_engine_cannot_use_is_said_not_hidden(working: Visitor) -> None:
+    fields = {"instrument": "ohmmeter", "red": "bat.plus", "black": "block", "state": "rest", "value": "2"}
+    assert "no element lies between" in html.unescape(working.submit("/jobs/102/readings", **fields))
+
+
+def test_lamp_and_jumper_readings_are_logged(working: Visitor) -> None:
+    working.submit("/jobs/102/readings", instrument="lamp_4a", red="relay.87", black="bat.minus", state="crank", word="bright")
+    assert working.last.status_code == 200
+    working.submit("/jobs/102/readings", instrument="jumper", red="isolator.in", black="isolator.out", state="crank", word="cranks")
+    assert working.last.status_code == 200
+    assert "Isolator switch" in working.get("/jobs/102").text
