@@ -42,10 +42,10 @@ class ToldTest:
 def told_tests(session: Session, job: Job, log: JobLog) -> list[ToldTest]:
     """Battery tests, module checks, stator, bus, fuse and crank traces of a job, each judged as its own screen judges it."""
     told: list[ToldTest] = []
+    cards = {b.id: BatteryCard(sheet=job.sheet, battery=b, temp_degc=job.temp_degc) for b in job.sheet.batteries}
     for kept, line in log.tests("battery"):
-        battery = next((b for b in job.sheet.batteries if b.id == line.subject), job.sheet.batteries[0])
-        card = BatteryCard(sheet=job.sheet, battery=battery, temp_degc=job.temp_degc)
-        told.append(ToldTest(title=battery.title, what=line.test, judged=card.add(line.test, line.typed).judged, after=kept.epoch))
+        card = cards.get(line.subject) or next(iter(cards.values()))  # a card knows the charge from the tests before
+        told.append(ToldTest(title=card.battery.title, what=line.test, judged=card.add(line.test, line.typed).judged, after=kept.epoch))
     for kept, line in log.tests("check"):
         check, low = find_check(line.test), LowLine(line.typed.get("low_line", LowLine.TWO.value))
         judged = judge_check(check, line.typed["value"], float(job.sheet.system_v), low)[1]

@@ -1,0 +1,21 @@
+"""The report tells the tests of all screens in sentences."""
+
+from iron_probe.core.bench.fuse_trip.time_current import multiples_for
+from iron_probe.core.bench.judged import Judged, Verdict
+from iron_probe.web.report.routes import tell
+from iron_probe.work.told_tests import ToldTest
+from tests.conftest import Visitor
+
+
+def test_a_verdict_a_time_and_kept_words_are_each_told() -> None:
+    judged = Judged(verdict=Verdict.BAD, text="Worn.", limit="80 %", source="common practice", next_step="")
+    assert tell(ToldTest(title="Battery", what="load", after=0, judged=judged)) == f"{Verdict.BAD.value}: Worn. Limit: 80 %."
+    assert tell(ToldTest(title="Module", what="pair", after=0, judged=judged, typed="61 Ω")).startswith("61 Ω, ")
+    assert "short" in tell(ToldTest(title="F1", what="time to blow", after=0, typed="0.05 s", blew=multiples_for(0.05)))
+    assert tell(ToldTest(title="Crank trace", what="a.csv", after=0, words="kept")) == "kept"
+
+
+def test_every_job_of_the_yard_has_its_report(visitor: Visitor) -> None:
+    for number in range(101, 116):
+        answer = visitor.get(f"/jobs/{number}/report")
+        assert answer.status_code in (200, 404), number
