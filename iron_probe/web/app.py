@@ -84,7 +84,9 @@ def _answer_errors(app: FastAPI) -> None:
             if error.detail not in ("Not Found", "Method Not Allowed")
             else f"There is no page at {request.url.path}. The yard lists every job in hand."
         )
-        return refuse(request, error.status_code, heading, text)
+        answer = refuse(request, error.status_code, heading, text)
+        answer.headers.update(error.headers or {})
+        return answer
 
     @app.exception_handler(CsrfError)
     async def forged(request: Request, error: CsrfError) -> Response:
