@@ -1,5 +1,6 @@
 """Numbers and codes in the trade's words and units."""
 
+from collections.abc import Sequence
 from datetime import datetime
 from textwrap import wrap
 from typing import Any
@@ -229,6 +230,18 @@ def shown(reading: Reading) -> str:
         return SYMPTOM.get(Symptom(reading.word), "") if reading.word in set(Symptom) else (reading.word or "").replace("_", " ")
     sign = {Bound.AT_LEAST: "over ", Bound.AT_MOST: "under "}.get(reading.bound, "")
     return sign + quantity(reading.value, reading.instrument)
+
+
+MOST_LISTED = 8
+"""Reading numbers named one by one; of more the newest, and how many there are."""
+
+
+def listed(which: Sequence[int], numbers: Sequence[int]) -> str:
+    """Readings by their numbers in the log, counted from 1 in the evidence; what intake heard by its name."""
+    named = [str(numbers[n - 1]) if numbers[n - 1] else "at intake" for n in which]
+    if len(named) <= MOST_LISTED:
+        return ", ".join(named)
+    return f"{', '.join(named[-MOST_LISTED:])} and {len(named) - MOST_LISTED} before them"
 
 
 def percent(share: float) -> str:

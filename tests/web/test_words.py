@@ -36,3 +36,8 @@ def test_a_reading_names_its_place_and_what_the_sheet_no_longer_has_by_its_id(mi
 def test_long_titles_break_between_words() -> None:
     lines = words.label_lines("Left front headlamp ground", width=12)
     assert all(len(line) <= 14 for line in lines) and " ".join(lines).split()[0] == "Left"
+
+
+def test_many_readings_are_named_by_the_newest() -> None:
+    assert words.listed([1, 2], [0, 7]) == "at intake, 7"
+    assert words.listed(range(1, 21), list(range(1, 21))) == "13, 14, 15, 16, 17, 18, 19, 20 and 12 before them"
