@@ -22,6 +22,7 @@ from iron_probe.web.app import create_app
 from iron_probe.web.rooms import SCREENS
 from iron_probe.work.jobs import TakeIn, take_in
 from iron_probe.work.machines import NewMachine, copy_of_shipped
+from iron_probe.work.verdicts import ready
 
 JOBS, LINES, FEW = 100_000, 20_000, 20
 PAGES, SEARCHES, LOOKS = 60, 60, 12
@@ -118,6 +119,8 @@ def _logs(engine: Engine, folder: Path) -> list[str]:
     with TestClient(create_app(engine, folder)) as client:
         client.get("/")
         token = client.cookies["iron_probe_form"]
+        for job in jobs.values():
+            ready(job, 60.0)  # both are shown with the engine's word
         screens = [(s.title, s.path) for s in SCREENS]
         for title, path in [("logging a reading", "post"), *screens]:
             shown = {}

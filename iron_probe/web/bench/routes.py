@@ -43,7 +43,7 @@ def bench(
     """The bench of a job; leads, state and instrument may be named in the address, or a reading to correct."""
     log = job_log(db, job)
     typed = Typed(red=red, black=black, state=state, instrument=instrument)
-    old = next((r for r in log.readings if str(r.id) == corrects and r.counts and not r.screen), None)
+    old = next((r for r in log.readings if str(r.id) == corrects and r.counts and not r.screen), None) if corrects else None
     if old is not None:
         typed = Typed.correcting(old)
     page = bench_page(job, log, typed)
