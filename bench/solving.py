@@ -5,8 +5,9 @@ import subprocess
 import numpy as np
 
 from bench.timing import median_s
+from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.drop_board import spread_values
-from iron_probe.core.circuit.network import Floats, Network, build_network
+from iron_probe.core.circuit.network import Network, build_network
 from iron_probe.core.circuit.spice import netlist
 from iron_probe.core.solve.operate import POINT_LEAK_S, solve_state
 from iron_probe.core.solve.solution import Solution

@@ -134,7 +134,7 @@ def check_sheet(file: Path) -> None:
 
 SheetName = Annotated[str, typer.Argument(help="a shipped sheet's id, or a sheet file")]
 Faults = Annotated[list[str] | None, typer.Option(help="element=mode or element=mode:severity; may be given again")]
-Degrees = Annotated[float, typer.Option(help="temperature of air and oil, °C")]
+DegreesOption = Annotated[float, typer.Option(help="temperature of air and oil, °C")]
 AsJson = Annotated[bool, typer.Option("--json", help="print JSON")]
 
 
@@ -163,7 +163,7 @@ def sheets(as_json: AsJson = False) -> None:
 
 
 @app.command()
-def solve(sheet: SheetName, state: str = "crank", fault: Faults = None, temp: Degrees = 20.0, as_json: AsJson = False) -> None:
+def solve(sheet: SheetName, state: str = "crank", fault: Faults = None, temp: DegreesOption = 20.0, as_json: AsJson = False) -> None:
     """Solve an operating state: volts by node, amps and drop by element, what is heard."""
     from iron_probe.core.answers import solve_answer
     from iron_probe.core.circuit.elements import Conditions
@@ -181,7 +181,7 @@ def solve(sheet: SheetName, state: str = "crank", fault: Faults = None, temp: De
 
 
 @app.command("export-spice")
-def export_spice(sheet: SheetName, state: str = "crank", fault: Faults = None, temp: Degrees = 20.0) -> None:
+def export_spice(sheet: SheetName, state: str = "crank", fault: Faults = None, temp: DegreesOption = 20.0) -> None:
     """Print a solved state as a SPICE netlist."""
     from iron_probe.core.answers import spice_answer
     from iron_probe.core.circuit.elements import Conditions
@@ -195,7 +195,7 @@ def diagnose(
     sheet: SheetName,
     readings: Annotated[Path, typer.Option(help="YAML list of readings")],
     school: Annotated[str, typer.Option(help="best, dead_part or source")] = "best",
-    temp: Degrees = 20.0,
+    temp: DegreesOption = 20.0,
     as_json: AsJson = False,
 ) -> None:
     """Hold a list of readings against a sheet: suspects, what is struck out, what to measure next."""

@@ -5,8 +5,9 @@ from collections.abc import Sequence
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.circuit.elements import Conditions
-from iron_probe.core.circuit.network import Floats, Network, branch_id, network_of
+from iron_probe.core.circuit.network import Network, branch_id, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.circuit.spice import netlist
 from iron_probe.core.diagnose.apart import access_that_tells, tied

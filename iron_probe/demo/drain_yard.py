@@ -10,9 +10,10 @@ from uuid import UUID, uuid5
 import numpy as np
 from sqlmodel import Session
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.drain.currents import TOTAL, Way
 from iron_probe.core.circuit.elements import Conditions
-from iron_probe.core.circuit.network import Floats, Network, network_of
+from iron_probe.core.circuit.network import Network, network_of
 from iron_probe.core.job.job import DEMO, Job
 from iron_probe.core.job.lines import DrainLine, Line, MarkLine, TestLine
 from iron_probe.core.solve.operate import solve_state

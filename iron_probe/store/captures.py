@@ -6,11 +6,11 @@ from uuid import UUID
 
 import numpy as np
 import pyarrow as pa
-from numpy.typing import NDArray
 from sqlalchemy import delete, text
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session, col, select
 
+from iron_probe.core.arrays import Singles
 from iron_probe.core.errors import CaptureError
 from iron_probe.core.job.job import Job
 from iron_probe.core.trace.layout import Layout
@@ -21,8 +21,6 @@ BLOCK = 16_384
 """Samples or pairs in a block."""
 CODEC = pa.Codec("zstd", compression_level=1)
 MOST_WIDTH = 4000
-
-Singles = NDArray[np.float32]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

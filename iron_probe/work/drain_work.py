@@ -7,7 +7,7 @@ from uuid import UUID
 from iron_probe.core.bench.drain.amps_read import Interval, amps_of_drop, clamp_amps, fall_amps, series_amps
 from iron_probe.core.bench.drain.currents import TOTAL, Currents, Taken, Way, solve_currents
 from iron_probe.core.bench.drain.feed_tree import FeedTree, feed_tree, usual_total_a
-from iron_probe.core.bench.drain.limits import Limit, LimitSchool, judge_total, limit_for
+from iron_probe.core.bench.drain.limits import DrawLimit, LimitSchool, judge_total, limit_for
 from iron_probe.core.bench.drain.suspects import DrainProbe, Finding, Method, find_drains, next_probes
 from iron_probe.core.bench.drain.validity import Checked, Moment, at_level, check_sweep, fault_level
 from iron_probe.core.bench.judged import Judged
@@ -81,7 +81,7 @@ class DrainWork:
     tree: FeedTree
     boxes: tuple[Box, ...]
     settings: DrainSettings
-    limit: Limit
+    limit: DrawLimit
     usual_a: float
     entries: tuple[DrainEntry, ...]
     marks: tuple[Mark, ...]

@@ -119,14 +119,14 @@ def _compared_running(job: Job, log: JobLog) -> Iterator[Compared]:
         yield compare(*place, before_v, after.get(place), high + room, low - room)
 
 
-Judged = tuple[DropBoard | None, tuple[Compared, ...], JobStep]
-_judged: Kept[tuple[object, ...], Judged] = Kept("drop work", 256)
+Standing = tuple[DropBoard | None, tuple[Compared, ...], JobStep]
+_judged: Kept[tuple[object, ...], Standing] = Kept("drop work", 256)
 
 
 def work_of(job: Job, log: JobLog) -> Work:
     """Put a job's present readings to the core and say what to do now; worked out once for a log as it stands."""
 
-    def judged() -> Judged:
+    def judged() -> Standing:
         board = board_of(job, log.counting(log.epoch))
         compared = tuple(_compared(job, log))
         return board, compared, _next_step(job, log, board, compared)

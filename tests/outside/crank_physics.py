@@ -7,9 +7,9 @@ Polytropic compression p V^1.3 on a slider crank, torque (p - p0) dV/dθ, direct
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
-Floats = NDArray[np.float64]
+from iron_probe.core.arrays import Floats
+
 STEP_S = 2e-4
 IDLE_A = 35.0
 """What the motor draws turning nothing but itself [A]."""

@@ -9,12 +9,13 @@ import pytest
 import ruptures
 from scipy.optimize import linprog, lsq_linear
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.drain.amps_read import Interval, amps_of_drop
 from iron_probe.core.bench.drain.currents import SIGMAS, TOTAL, Taken, Way, least_squares, row_of, solve_currents
 from iron_probe.core.bench.drain.feed_tree import feed_tree
 from iron_probe.core.bench.fuse_trip.time_current import band_at
 from iron_probe.core.circuit.fuses import BLADE_FUSE_MOHM, KINDS, fuse_ohm
-from iron_probe.core.circuit.network import Floats, network_of
+from iron_probe.core.circuit.network import network_of
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.trace.steps import find_steps
 from iron_probe.machines import load_sheet

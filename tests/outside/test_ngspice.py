@@ -9,7 +9,8 @@ import subprocess
 import numpy as np
 import pytest
 
-from iron_probe.core.circuit.network import Floats, Network, build_network
+from iron_probe.core.arrays import Floats
+from iron_probe.core.circuit.network import Network, build_network
 from iron_probe.core.circuit.spice import netlist
 from iron_probe.core.errors import SolveError
 from iron_probe.core.solve.operate import solve_state

@@ -8,12 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
+from iron_probe.core.arrays import Floats, Singles
 from iron_probe.core.errors import CaptureError
 from iron_probe.core.limits import CRANKING_LEAST_A
 from iron_probe.core.trace.layout import Role
-
-Floats = NDArray[np.float64]
-Singles = NDArray[np.float32]
 
 WORK_HZ = 2000.0
 """Humps are worked on at this rate: sixty times the fastest of them."""

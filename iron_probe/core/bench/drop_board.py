@@ -6,6 +6,7 @@ from functools import cached_property
 
 import numpy as np
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.allowance import Limits, School, limits_for
 from iron_probe.core.bench.drop import (
     DropReading,
@@ -22,7 +23,7 @@ from iron_probe.core.bench.drop import (
 from iron_probe.core.bench.margin import CrankMargin, crank_margins
 from iron_probe.core.circuit.elements import Conditions, Starter
 from iron_probe.core.circuit.heavy_path import HeavyPath, heavy_path
-from iron_probe.core.circuit.network import Floats, Network, SheetKey, network_of
+from iron_probe.core.circuit.network import Network, SheetKey, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.kept import Kept
 from iron_probe.core.solve.operate import solve_state

@@ -7,6 +7,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from iron_probe.core.arrays import Floats, Ints
 from iron_probe.core.circuit.elements import (
     Alternator,
     Branch,
@@ -26,9 +27,6 @@ from iron_probe.core.circuit.faults import LEAK, SUPPLY_LEAK
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import SolveError, unknown_name
 from iron_probe.core.kept import Kept
-
-Floats = NDArray[np.float64]
-Ints = NDArray[np.int64]
 
 
 @dataclass(frozen=True, slots=True)

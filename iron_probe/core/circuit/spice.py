@@ -4,9 +4,10 @@ Relays, solenoids, switches and module outputs stand as they settled, because th
 diodes are written as behaviour. Names are made here (n1, n2, ...); titles and ids go into comments only.
 """
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.circuit.elements import BranchKind, Lamp
 from iron_probe.core.circuit.faults import LEAK, SUPPLY_LEAK
-from iron_probe.core.circuit.network import Floats, branch_id
+from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.errors import SolveError
 from iron_probe.core.solve.operate import POINT_LEAK_S
 from iron_probe.core.solve.solution import Solution

@@ -3,8 +3,9 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.circuit.elements import Alternator, Conductor, FieldRegulator
-from iron_probe.core.circuit.network import Floats, build_network
+from iron_probe.core.circuit.network import build_network
 from iron_probe.core.diagnose.ensemble import Ensemble, Prediction
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.errors import ReadingError

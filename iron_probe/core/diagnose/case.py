@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from iron_probe.core.circuit.network import Floats
+from iron_probe.core.arrays import Floats
 from iron_probe.core.diagnose.altered import bridged, forced
 from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction
 from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, Instrument, Reading

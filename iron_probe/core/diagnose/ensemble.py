@@ -14,9 +14,10 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.faults import SUPPLY_LEAK
-from iron_probe.core.circuit.network import Floats, Network, network_of
+from iron_probe.core.circuit.network import Network, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.fault_modes import FaultMode, fault_modes
 from iron_probe.core.diagnose.scope import Scope, states_of

@@ -5,9 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.circuit.elements import Element, Positions, Tag
 from iron_probe.core.circuit.faults import Around, Change, Fault
-from iron_probe.core.circuit.network import Floats, Network
+from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.scope import Scope, can_be_guilty, states_of
 from iron_probe.core.errors import SolveError, unknown_name
 from iron_probe.core.solve.operate import solve_state

@@ -3,10 +3,11 @@
 from collections import OrderedDict
 from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
+from itertools import count
 
 import numpy as np
 
-from iron_probe.core.circuit.network import Floats
+from iron_probe.core.arrays import Floats
 from iron_probe.core.diagnose.likelihood import Fit
 
 FITS_BYTES = 64_000_000
@@ -15,6 +16,10 @@ FITS_BYTES = 64_000_000
 
 MOST_PLACES, MOST_STRATA = 512, 256
 """Places whose fits to strata drawn anew are kept, and strata of one place: a quarter of a kilobyte each."""
+
+
+MOST_NUMBERS = 20_000
+"""Strata known by a number at once."""
 
 
 def log_sum(values: Floats, axis: int | None = None) -> Floats:
@@ -49,6 +54,7 @@ class HeldFits:
         self._first: OrderedDict[Hashable, HeldFit] = OrderedDict()
         self._strata: OrderedDict[Hashable, dict[int, Floats]] = OrderedDict()
         self._numbers: dict[Hashable, int] = {}
+        self._unused = count()
 
     def first(self, place: Hashable, make: Callable[[], HeldFit]) -> HeldFit:
         """The fit of a place to the first draw."""
@@ -65,7 +71,11 @@ class HeldFits:
 
     def number_of(self, stratum: Hashable) -> int:
         """A stratum's number here: cheaper to look up than its name, once for every place."""
-        return self._numbers.setdefault(stratum, len(self._numbers))
+        if stratum not in self._numbers:
+            if len(self._numbers) >= MOST_NUMBERS:  # numbers are never given twice, so those in use stay true
+                self._numbers.clear()
+            self._numbers[stratum] = next(self._unused)
+        return self._numbers[stratum]
 
     def strata(self, place: Hashable, numbers: Sequence[int], make: Callable[[list[int]], Floats]) -> list[Floats]:
         """Log likelihoods of a place on each of some strata by their numbers; `make` works out those it is given the places of, a row each."""

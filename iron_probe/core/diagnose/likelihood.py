@@ -7,8 +7,9 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import gamma, stdtr
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.typed_value import Bound
-from iron_probe.core.circuit.network import Floats, Network
+from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.ensemble import Prediction
 from iron_probe.core.diagnose.evidence import FORCED, FORCED_WORDS, FUNCTION_WORDS, LAMP_WORDS, LAMPS, Instrument, Reading
 from iron_probe.core.errors import ReadingError

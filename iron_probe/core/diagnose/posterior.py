@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from iron_probe.core.circuit.network import Floats
+from iron_probe.core.arrays import Floats
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -7,9 +7,10 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.circuit.elements import BranchKind, Lamp, Stator
 from iron_probe.core.circuit.heavy_path import HeavyPath, heavy_path
-from iron_probe.core.circuit.network import Floats, branch_id
+from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.likelihood import predict

@@ -5,9 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.elements import Lamp
-from iron_probe.core.circuit.network import Floats, Network
+from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Prediction
 from iron_probe.core.diagnose.evidence import FUNCTION_WORDS, OF_PART, Instrument, Reading

@@ -4,8 +4,9 @@ from collections.abc import Callable
 
 import numpy as np
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.circuit.elements import Stator
-from iron_probe.core.circuit.network import Floats, Network
+from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.evidence import OF_PART, Instrument, Reading
 from iron_probe.core.errors import ReadingError
 
@@ -14,13 +15,13 @@ MOST_OHM = 50e6
 PARTED_OHM = 1e6
 """A winding over this no longer passes its volts to the meter."""
 
-Rows = Callable[[int], Floats]
+RowOf = Callable[[int], Floats]
 """Values (V,) of a parameter by its row."""
 ALONE = (*OF_PART, Instrument.OHMMETER, Instrument.AC_VOLTS)
 """Instruments whose reading hangs on one part's parameters alone."""
 
 
-def shown_alone(network: Network, reading: Reading, rows: Rows) -> Floats:
+def shown_alone(network: Network, reading: Reading, rows: RowOf) -> Floats:
     """What the instrument shows (V,) on machines whose parameters `rows` gives; ReadingError where no part lies."""
     if reading.instrument in OF_PART:
         return rows(network.row[(reading.branch or "").partition(".")[0], OF_PART[reading.instrument]])
@@ -32,7 +33,7 @@ def shown_alone(network: Network, reading: Reading, rows: Rows) -> Floats:
     return _stator_ohm(network, stator, reading, rows) if stator else _one_branch_ohm(network, reading, rows)
 
 
-def _one_branch_ohm(network: Network, reading: Reading, rows: Rows) -> Floats:
+def _one_branch_ohm(network: Network, reading: Reading, rows: RowOf) -> Floats:
     """Ohms across one branch; switches stand as the state's controls put them."""
     ends = {reading.red, reading.black}
     number = next((n for n, b in enumerate(network.branches) if {b.start, b.end} == ends), None)
@@ -49,7 +50,7 @@ def _one_branch_ohm(network: Network, reading: Reading, rows: Rows) -> Floats:
     return np.minimum(ohm, MOST_OHM)
 
 
-def _stator_ohm(network: Network, stator: Stator, reading: Reading, rows: Rows) -> Floats:
+def _stator_ohm(network: Network, stator: Stator, reading: Reading, rows: RowOf) -> Floats:
     """Ohms between two ends of a stator's windings, star or delta: its own little net, solved for each machine."""
     points = stator.points()
     siemens = {b: 1 / rows(network.row[stator.id, b.value]) for b in stator.branches()}
@@ -69,7 +70,7 @@ def _stator_ohm(network: Network, stator: Stator, reading: Reading, rows: Rows) 
     return np.minimum(np.linalg.solve(kept, current)[:, left.index(red), 0], MOST_OHM)
 
 
-def _pair_ac_v(network: Network, stator: Stator, reading: Reading, rows: Rows) -> Floats:
+def _pair_ac_v(network: Network, stator: Stator, reading: Reading, rows: RowOf) -> Floats:
     """AC volts rms between two phases without load at the state's engine speed.
 
     In star the difference of two phases; in delta one winding, less what a current round the three windings loses in it.

@@ -9,11 +9,10 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from iron_probe.core.bench.drop_board import StairStep
+from iron_probe.core.draw.feed_map import Xy
 
 LEAST_SPAN_V = 0.8
 """Least loss [V] one strip shows, so that sound circuits look flat."""
-
-Xy = tuple[float, float]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

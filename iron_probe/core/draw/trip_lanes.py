@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike
 
-from iron_probe.core.circuit.network import Floats
+from iron_probe.core.arrays import Floats
 
 LEAST_SHARE = 0.05
 """A lane's scale reaches at least to this share of the greatest of its unit: noise of a quiet branch stays noise."""

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-Floats = NDArray[np.float64]
+from iron_probe.core.arrays import Floats
 
 
 @dataclass(frozen=True, slots=True)

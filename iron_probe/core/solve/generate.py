@@ -1,11 +1,11 @@
 """How alternators and rectifiers answer: excited or not, holding their voltage, at the limit of their speed, or blocked."""
 
 import numpy as np
-from numpy.typing import NDArray
 
+from iron_probe.core.arrays import Bools, Floats
 from iron_probe.core.circuit.charging import SET_V, Alternator
-from iron_probe.core.circuit.network import Floats, Generator
-from iron_probe.core.solve.stamp import Positions, Stamper, full_output
+from iron_probe.core.circuit.network import Generator
+from iron_probe.core.solve.stamp import DevicePositions, Stamper, full_output
 
 MOST_V = 16.8
 """What an unregulated machine reaches on a 12 V system [V] (15 to 16 V and more when full-fielded: common practice)."""
@@ -22,10 +22,8 @@ DEFAULT_V = 13.5
 FIELD_SHARE = 0.1
 """Least share of full field that lets a machine with an outside regulator charge."""
 
-Bools = NDArray[np.bool_]
 
-
-def regulate(stamper: Stamper, values: Floats, where: Positions, volts: Floats, amps: Floats) -> Bools:
+def regulate(stamper: Stamper, values: Floats, where: DevicePositions, volts: Floats, amps: Floats) -> Bools:
     """Bring every generator in line with the voltages found; which variants (V,) changed."""
     net = stamper.network
     changed = np.zeros(values.shape[1], dtype=bool)
@@ -62,7 +60,7 @@ def regulate(stamper: Stamper, values: Floats, where: Positions, volts: Floats, 
     return changed
 
 
-def excited(stamper: Stamper, values: Floats, where: Positions, volts: Floats) -> Bools:
+def excited(stamper: Stamper, values: Floats, where: DevicePositions, volts: Floats) -> Bools:
     """Which generators (generators, V) are excited, given the voltages found and whether they were already."""
     net = stamper.network
     on = np.zeros_like(where.charging)

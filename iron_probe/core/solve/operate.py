@@ -9,12 +9,13 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.circuit.elements import Starter
-from iron_probe.core.circuit.network import Floats, Network
+from iron_probe.core.circuit.network import Network
 from iron_probe.core.solve.elimination import Plan, Reduced, own_resistances, plan_elimination, point_volts, reduce_network
 from iron_probe.core.solve.generate import IGNITION_SHARE, excited, regulate
 from iron_probe.core.solve.solution import Solution
-from iron_probe.core.solve.stamp import Positions, Stamper
+from iron_probe.core.solve.stamp import DevicePositions, Stamper
 
 POINT_LEAK_S = 1e-9
 """Conductance [S] from every point to battery minus: damp insulation, which makes a floating wire determinate."""
@@ -163,7 +164,9 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
     )
 
 
-def _bend(stamper: Stamper, values: Floats, where: Positions, volts: Floats, amps: Floats) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+def _bend(
+    stamper: Stamper, values: Floats, where: DevicePositions, volts: Floats, amps: Floats
+) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
     """Bring motors, diodes, filaments and regulators in line with the voltages found.
 
     Which variants (V,) changed at all, and which so that no coil should answer yet: filaments and regulators are slower than coils.
@@ -188,7 +191,7 @@ def _bend(stamper: Stamper, values: Floats, where: Positions, volts: Floats, amp
     return changed | rough, rough
 
 
-def _move(stamper: Stamper, values: Floats, where: Positions, volts: Floats, ready: NDArray[np.bool_]) -> NDArray[np.bool_]:
+def _move(stamper: Stamper, values: Floats, where: DevicePositions, volts: Floats, ready: NDArray[np.bool_]) -> NDArray[np.bool_]:
     """Let coils and modules of the `ready` variants (V,) answer the voltages found; which devices (coils + units, V) moved."""
     net = stamper.network
     moved = np.zeros((len(net.coils) + len(net.units) + len(net.generators), values.shape[1]), dtype=bool)

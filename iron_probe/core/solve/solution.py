@@ -7,7 +7,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from iron_probe.core.circuit.network import Floats, Network
+from iron_probe.core.arrays import Floats
+from iron_probe.core.circuit.network import Network
 from iron_probe.core.limits import FLOATING_OHM, METER_INPUT_OHM
 
 

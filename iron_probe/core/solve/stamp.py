@@ -5,8 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from iron_probe.core.arrays import Bools, Floats
 from iron_probe.core.circuit.elements import BranchKind, FieldRegulator, Lamp
-from iron_probe.core.circuit.network import Floats, Generator, Network
+from iron_probe.core.circuit.network import Generator, Network
 
 FILAMENT_EXPONENT = 0.45
 """Filament resistance goes with voltage to this power (incandescent lamp handbooks, from memory)."""
@@ -14,11 +15,9 @@ FILAMENT_EXPONENT = 0.45
 COLD_FILAMENT_SHARE = 1 / 12
 """Cold filament resistance as a share of hot (common practice)."""
 
-Bools = NDArray[np.bool_]
-
 
 @dataclass(slots=True)
-class Positions:
+class DevicePositions:
     """Where every device of V variants stands; worked on by the iteration, never shared outside it.
 
     `coils` (coils, V) pulled in; `alive` (units, V); `driving` (outputs, V); `motor_runs` (motors, V) at load current;
@@ -41,11 +40,11 @@ class Positions:
     emf: Floats
     limit: Floats
 
-    def take(self, which: NDArray[np.int64]) -> "Positions":
+    def take(self, which: NDArray[np.int64]) -> "DevicePositions":
         """The positions of some variants, copied."""
-        return Positions(*(getattr(self, name)[:, which] for name in self.__slots__))
+        return DevicePositions(*(getattr(self, name)[:, which] for name in self.__slots__))
 
-    def put(self, which: NDArray[np.int64], changed: "Positions") -> None:
+    def put(self, which: NDArray[np.int64], changed: "DevicePositions") -> None:
         """Write some variants' positions back."""
         for name in self.__slots__:
             getattr(self, name)[:, which] = getattr(changed, name)
@@ -102,12 +101,12 @@ class Stamper:
         self.output_allowed = np.array([sheet.in_position(o.on_in, state) for u in network.units for _, o, _ in u.outputs], dtype=bool)
         self.asleep_rows = [rows[u.element.id, "asleep_ohm"] for u in network.units]
 
-    def at_rest(self, values: Floats) -> Positions:
+    def at_rest(self, values: Floats) -> DevicePositions:
         """Every relay dropped out, every module still alive from before, motors standing, filaments warm."""
         variants = values.shape[1]
         net = self.network
         no, yes = np.zeros, np.ones
-        return Positions(
+        return DevicePositions(
             coils=no((len(net.coils), variants), dtype=bool),
             alive=yes((len(net.units), variants), dtype=bool),
             driving=no((len(self.outputs), variants), dtype=bool),
@@ -123,7 +122,7 @@ class Stamper:
             limit=np.array([full_output(g, self.rpm, values) for g in net.generators]).reshape(len(self.sources), variants),
         )
 
-    def fill(self, values: Floats, where: Positions) -> tuple[Floats, Floats]:
+    def fill(self, values: Floats, where: DevicePositions) -> tuple[Floats, Floats]:
         """Conductance [S] and source current [A] of every branch (branches, V): current = conductance · drop + source."""
         net = self.network
         conductance = 1.0 / values[net.value]
@@ -157,7 +156,7 @@ class Stamper:
             conductance[draw] = drawn * (values[unit.dead] == 0)
         return conductance, source
 
-    def _contacts_closed(self, values: Floats, where: Positions) -> Bools:
+    def _contacts_closed(self, values: Floats, where: DevicePositions) -> Bools:
         stuck = values[self.contact_stuck]
         pulled = np.where(stuck > 0, True, np.where(stuck < 0, False, where.coils[self.contact_coil]))
         return pulled ^ self.contact_rest[:, None]

@@ -11,6 +11,7 @@ import pyarrow as pa
 from numpy.typing import NDArray
 from pyarrow import csv
 
+from iron_probe.core.arrays import Singles
 from iron_probe.core.errors import CaptureError
 from iron_probe.core.trace.layout import SECONDS_PER, Layout, Role
 
@@ -22,8 +23,6 @@ SHORTEST_S, LONGEST_S = 1e-9, 1e6
 """Steps between samples that a scope or logger can take [s]."""
 UNEVEN_SHARE = 0.5
 """Steps may stray this share of a step from even (what a logger rounds) before the record is put on an even grid."""
-
-Singles = NDArray[np.float32]
 
 
 @dataclass(frozen=True, slots=True)

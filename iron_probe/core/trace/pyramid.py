@@ -3,14 +3,13 @@
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
+
+from iron_probe.core.arrays import Singles
 
 FACTOR = 16
 """Each level has one pair for so many of the level below."""
 LEAST = 64
 """Levels end when so few pairs are left."""
-
-Singles = NDArray[np.float32]
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,11 +5,10 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import ArrayLike
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.errors import CaptureError
-
-Floats = NDArray[np.float64]
 
 WINDOWS_S = (1.0, 10.0, 60.0)
 """Lengths of the two windows that are compared on either side of a moment [s]."""

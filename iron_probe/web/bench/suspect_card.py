@@ -17,7 +17,7 @@ WAIT_S = 20.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Line:
+class PredictedLine:
     """A reading with what a good machine and this suspect would show (SI, or the code of a word; None where it is not predicted)."""
 
     number: int
@@ -34,7 +34,7 @@ class SuspectCard:
     element: Element
     p: float
     modes: tuple[tuple[str, float], ...]
-    lines: tuple[Line, ...]
+    lines: tuple[PredictedLine, ...]
     proven: bool
     struck_by: int | None
     mark: str
@@ -57,7 +57,7 @@ def suspect_card(job: Job, log: JobLog, element_id: str, work: Scope = Scope.STA
             told = would_read(engine, found.posterior, reading, [element_id])
             predicted = _word(reading, told[0][1]) if told else None
             good = _good(job, reading)
-        lines.append(Line(number=number, reading=reading, good=good, predicted=predicted))
+        lines.append(PredictedLine(number=number, reading=reading, good=good, predicted=predicted))
     suspect = next((s for s in found.posterior.suspects if s.element == element_id), None)
     struck = next((s.by_reading for s in found.posterior.eliminated if s.element == element_id), None)
     return SuspectCard(

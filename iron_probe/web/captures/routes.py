@@ -13,6 +13,7 @@ from pydantic import TypeAdapter, ValidationError
 from sqlalchemy.exc import DBAPIError, IntegrityError
 from starlette.datastructures import UploadFile
 
+from iron_probe.core.arrays import Singles
 from iron_probe.core.bench.cranking import CrankTrace, Hump, named_humps
 from iron_probe.core.bench.drop_board import cranks
 from iron_probe.core.bench.trace_readings import crank_readings
@@ -285,7 +286,7 @@ def view(job: CurrentJob, db: Db, capture: UUID, first: int = 0, last: int = 2**
     return JSONResponse(body)
 
 
-def _short(values: captures.Singles) -> list[float]:
+def _short(values: Singles) -> list[float]:
     """Numbers with the digits single precision holds, so that the answer stays short."""
     kept: list[float] = np.round(values.astype(np.float64), 4).tolist()
     return kept

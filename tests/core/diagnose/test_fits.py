@@ -3,7 +3,8 @@
 import numpy as np
 import pytest
 
-from iron_probe.core.circuit.network import Floats
+from iron_probe.core.arrays import Floats
+from iron_probe.core.diagnose import fits
 from iron_probe.core.diagnose.fits import MOST_STRATA, HeldFit, HeldFits, log_sum
 from iron_probe.core.diagnose.likelihood import Fit
 
@@ -44,6 +45,13 @@ def test_only_strata_that_are_missing_are_made() -> None:
     rows = kept.strata("place", [two, three, one], make)
     assert asked == [[0, 1], [1]]
     assert [float(r[0]) for r in rows] == [1.0, 1.0, 0.0]
+
+
+def test_a_number_is_never_given_twice(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(fits, "MOST_NUMBERS", 3)
+    kept = HeldFits()
+    numbers = [kept.number_of(k) for k in (*range(8), 0)]
+    assert len(set(numbers)) == 9  # the first was forgotten meanwhile
 
 
 def test_a_place_with_too_many_strata_is_begun_anew() -> None:

@@ -3,9 +3,10 @@
 import numpy as np
 import pytest
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.stator import judge_pair_ohms, stator_readings
 from iron_probe.core.circuit.elements import Stator
-from iron_probe.core.circuit.network import Floats, network_of
+from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading

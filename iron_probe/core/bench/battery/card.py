@@ -20,7 +20,7 @@ from iron_probe.core.errors import ReadingError
 
 TESTS = ("rest", "pair", "conductance", "crank", "load", "capacity", "accepted")
 RATINGS = ("CCA", "SAE", "EN", "DIN", "JIS")
-Typed = Mapping[str, str]
+TypedFields = Mapping[str, str]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -28,7 +28,7 @@ class JudgedTest:
     """One test: its kind, what was typed, the verdict, and the readings it leaves; `figures` are named numbers with unit for the screen."""
 
     kind: str
-    typed: Typed
+    typed: TypedFields
     judged: Judged
     readings: tuple[Reading, ...] = ()
     figures: tuple[tuple[str, float, str], ...] = ()
@@ -57,11 +57,11 @@ class BatteryCard:
         """Why it may not be called bad yet; None when it may."""
         return why_not_condemned(self._tested)
 
-    def judge(self, kind: str, typed: Typed) -> JudgedTest:
+    def judge(self, kind: str, typed: TypedFields) -> JudgedTest:
         """Judge a test as typed; ReadingError or SheetError when it cannot be understood. The card is left as it is."""
         return self._judges()[kind](typed)
 
-    def add(self, kind: str, typed: Typed) -> JudgedTest:
+    def add(self, kind: str, typed: TypedFields) -> JudgedTest:
         """Judge a test and keep it."""
         entry = self.judge(kind, typed)
         self._tested.append(MadeTest(kind=kind, verdict=entry.judged.verdict, charge=self.charge))
@@ -76,7 +76,7 @@ class BatteryCard:
             self.share_left = found["share"]
         return entry
 
-    def _judges(self) -> dict[str, Callable[[Typed], JudgedTest]]:
+    def _judges(self) -> dict[str, Callable[[TypedFields], JudgedTest]]:
         return {
             "rest": self._rest, "pair": self._pair, "conductance": self._conductance, "crank": self._crank, "load": self._load,
             "capacity": self._capacity, "accepted": self._accepted,
@@ -91,7 +91,7 @@ class BatteryCard:
             red=self.battery.end, black=self.battery.start, state=self._state(cranking), value=volts, resolution=resolution, amps=amps
         )
 
-    def _rest(self, typed: Typed) -> JudgedTest:
+    def _rest(self, typed: TypedFields) -> JudgedTest:
         quantity = parse_quantity(typed.get("volts", ""), "V")
         hours = _number(typed, "hours_since", "hours since it was charged or driven", 0, 10_000)
         check = RestCheck(
@@ -105,13 +105,13 @@ class BatteryCard:
             figures += [("charge", result.charge, "share"), ("low", result.low, "share"), ("high", result.high, "share")]
         return JudgedTest(kind="rest", typed=typed, judged=result.judged, readings=readings, figures=tuple(figures))
 
-    def _pair(self, typed: Typed) -> JudgedTest:
+    def _pair(self, typed: TypedFields) -> JudgedTest:
         first, second = (parse_quantity(typed.get(name, ""), "V").value for name in ("first", "second"))
         how = typed.get("how", "series")
         judged = judge_series(first, second) if how == "series" else judge_parallel(first, second, how == "joined")
         return JudgedTest(kind="pair", typed=typed, judged=judged, figures=(("first", first, "V"), ("second", second, "V")))
 
-    def _conductance(self, typed: Typed) -> JudgedTest:
+    def _conductance(self, typed: TypedFields) -> JudgedTest:
         rated = _number(typed, "rated", "the rating on the label", 20, 3000) or self.battery.cca_a
         mohm = typed.get("mohm", "").strip()
         ohm = parse_quantity(mohm if not mohm.replace(",", ".").replace(".", "").isdecimal() else f"{mohm} mΩ", "Ω") if mohm else None
@@ -142,7 +142,7 @@ class BatteryCard:
                 )
         return JudgedTest(kind="conductance", typed=typed, judged=judged, readings=readings, figures=tuple(figures))
 
-    def _crank(self, typed: Typed) -> JudgedTest:
+    def _crank(self, typed: TypedFields) -> JudgedTest:
         posts = parse_quantity(typed.get("posts", ""), "V")
         clamps = parse_quantity(typed["clamps"], "V").value if typed.get("clamps", "").strip() else None
         amps = abs(parse_quantity(typed["amps"], "A").value) if typed.get("amps", "").strip() else None
@@ -171,7 +171,7 @@ class BatteryCard:
             figures.append(("ΔV/ΔI", shares.resistance_ohm * self.blocks, "Ω"))
         return JudgedTest(kind="crank", typed=typed, judged=shares.judged, readings=tuple(readings), figures=tuple(figures))
 
-    def _load(self, typed: Typed) -> JudgedTest:
+    def _load(self, typed: TypedFields) -> JudgedTest:
         rows = parse_points(typed.get("points", ""), ("seconds", "volts"))
         load = abs(parse_quantity(typed.get("load", ""), "A").value)
         test = LoadTest(
@@ -180,7 +180,7 @@ class BatteryCard:
         )  # fmt: skip
         return JudgedTest(kind="load", typed=typed, judged=judge_load_test(test), figures=(("load", load, "A"), ("end", rows[-1][1], "V")))
 
-    def _capacity(self, typed: Typed) -> JudgedTest:
+    def _capacity(self, typed: TypedFields) -> JudgedTest:
         rows = parse_points(typed.get("points", ""), ("minutes", "volts", "amps"), optional=1)
         amps = [r[2] if len(r) > 2 else _load_amps(typed.get("load", ""), r[1]) for r in rows]
         run = CapacityRun(
@@ -200,7 +200,7 @@ class BatteryCard:
             )
         return JudgedTest(kind="capacity", typed=typed, judged=result.judged, readings=readings, figures=tuple(figures))
 
-    def _accepted(self, typed: Typed) -> JudgedTest:
+    def _accepted(self, typed: TypedFields) -> JudgedTest:
         taken = _number(typed, "ah", "the amp-hours the charger put in", 0, 2000)
         if taken is None:
             raise ReadingError("Enter the amp-hours the charger put in from flat, such as 6.5.")
@@ -208,12 +208,12 @@ class BatteryCard:
             kind="accepted", typed=typed, judged=judge_accepted(taken, self.battery.capacity_ah), figures=(("accepted", taken, "Ah"),)
         )
 
-    def _degc(self, typed: Typed) -> float:
+    def _degc(self, typed: TypedFields) -> float:
         given = _number(typed, "temp", "the battery's temperature in °C", -40, 70)
         return self.temp_degc if given is None else given
 
 
-def _number(typed: Typed, name: str, what: str, least: float, most: float) -> float | None:
+def _number(typed: TypedFields, name: str, what: str, least: float, most: float) -> float | None:
     text = typed.get(name, "").strip().replace(",", ".").replace("−", "-")
     if not text:
         return None

@@ -76,15 +76,15 @@ def continuity_table(sheet: Sheet, poles: Sequence[Switch], readings: Sequence[R
     return _table(sheet, poles, rows, finding)
 
 
-Rows = list[tuple[Switch, tuple[Cell, ...]]]
+SwitchRows = list[tuple[Switch, tuple[Cell, ...]]]
 
 
 def _rows(
     sheet: Sheet, poles: Sequence[Switch], read: Callable[[Switch, str | None], float | None], odd: Callable[[float, bool], bool]
-) -> Rows:
+) -> SwitchRows:
     """A row a pole, a cell a position: what the sheet wants there, what was read, and whether that is odd."""
     control = next(iter(poles[0].closed_in))
-    rows: Rows = []
+    rows: SwitchRows = []
     for pole in poles:
         cells = []
         for position in sheet.controls[control].positions:
@@ -95,7 +95,7 @@ def _rows(
     return rows
 
 
-def _table(sheet: Sheet, poles: Sequence[Switch], rows: Rows, finding: str) -> SwitchTable:
+def _table(sheet: Sheet, poles: Sequence[Switch], rows: SwitchRows, finding: str) -> SwitchTable:
     control = next(iter(poles[0].closed_in))
     return SwitchTable(
         part=poles[0].part or poles[0].title, control=control, positions=tuple(sheet.controls[control].positions), feed=poles[0].start,

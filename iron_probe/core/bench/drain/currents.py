@@ -6,9 +6,9 @@ from enum import StrEnum
 
 import numpy as np
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.drain.amps_read import Interval
 from iron_probe.core.bench.drain.feed_tree import FeedTree
-from iron_probe.core.circuit.network import Floats
 from iron_probe.core.limits import SOUND_DRAW_A, SOUND_DRAW_SHARE
 
 TOTAL = "total"

@@ -26,23 +26,23 @@ LIMIT_REASON = {
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Limit:
+class DrawLimit:
     """Most a machine may draw asleep [A], and where that comes from."""
 
     limit_a: float
     source: str
 
 
-def limit_for(sheet: Sheet, school: LimitSchool = LimitSchool.NOW) -> Limit:
+def limit_for(sheet: Sheet, school: LimitSchool = LimitSchool.NOW) -> DrawLimit:
     """The sheet's own figure if it has one; a few milliamperes for small machines; else the school's."""
     if sheet.drain_limit_ma is not None and school is LimitSchool.NOW:
-        return Limit(limit_a=sheet.drain_limit_ma / 1000, source="the sheet's own figure")
+        return DrawLimit(limit_a=sheet.drain_limit_ma / 1000, source="the sheet's own figure")
     if max(b.capacity_ah for b in sheet.batteries) < SMALL_AH and not any(isinstance(e, Module) for e in sheet.elements):
-        return Limit(limit_a=SMALL_LIMIT_MA / 1000, source="small machine without modules, under a few mA: common practice")
-    return Limit(limit_a=LIMIT_MA[school] / 1000, source=f"{LIMIT_REASON[school]}: common practice")
+        return DrawLimit(limit_a=SMALL_LIMIT_MA / 1000, source="small machine without modules, under a few mA: common practice")
+    return DrawLimit(limit_a=LIMIT_MA[school] / 1000, source=f"{LIMIT_REASON[school]}: common practice")
 
 
-def judge_total(total_a: float, limit: Limit, waited_minutes: float | None, sleep_minutes: float) -> Judged:
+def judge_total(total_a: float, limit: DrawLimit, waited_minutes: float | None, sleep_minutes: float) -> Judged:
     """The total against its limit, once the machine had its time to sleep."""
     said = f"{1000 * total_a:.0f} mA" if total_a < 1 else f"{total_a:.2f} A"
     text_limit = f"{1000 * limit.limit_a:.0f} mA"

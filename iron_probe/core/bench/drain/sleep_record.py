@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.drain.feed_tree import FeedTree
-from iron_probe.core.circuit.network import Floats
 from iron_probe.core.limits import AWAKE_A, AWAKE_SHARE, STEADY_S, STEP_MATCH_A, STEP_MATCH_SHARE, TIMER_SHARE
 from iron_probe.core.trace.steps import Plateau, Stairs, find_steps
 

@@ -7,10 +7,10 @@ from math import log2
 
 import numpy as np
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.drain.currents import TOTAL, Currents, Taken, Way, row_of
 from iron_probe.core.bench.drain.feed_tree import Draws, FeedTree
 from iron_probe.core.circuit.elements import Fuse
-from iron_probe.core.circuit.network import Floats
 from iron_probe.core.limits import (
     CLAMP_MINUTES,
     DRAIN_NAMED_SHARE,

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.drain.amps_read import Interval, amps_of_drop, clamp_amps, fall_amps
 from iron_probe.core.bench.drain.currents import TOTAL, Taken, Way, solve_currents
 from iron_probe.core.bench.drain.feed_tree import FeedTree, feed_tree, usual_total_a
@@ -13,7 +14,7 @@ from iron_probe.core.bench.drain.suspects import DrainProbe, Finding, Method, fi
 from iron_probe.core.bench.drain.validity import Checked, Moment, at_level, check_sweep
 from iron_probe.core.circuit.elements import Alternator, Fuse, Module, Relay, Switch
 from iron_probe.core.circuit.faults import LEAK
-from iron_probe.core.circuit.network import Floats, Network
+from iron_probe.core.circuit.network import Network
 from iron_probe.core.errors import ReadingError, SolveError
 from iron_probe.core.solve.operate import solve_state
 
@@ -214,7 +215,7 @@ class Sweep:
         return at_level(self.checked(), self.totals, self.limit_a, 0.0)
 
 
-Choose = Callable[[FeedTree, Sweep, Finding, Sequence[Taken]], DrainProbe | None]
+ChooseProbe = Callable[[FeedTree, Sweep, Finding, Sequence[Taken]], DrainProbe | None]
 
 
 def best_value(tree: FeedTree, sweep: Sweep, finding: Finding, taken: Sequence[Taken]) -> DrainProbe | None:
@@ -248,7 +249,7 @@ def _members(tree: FeedTree, where: str) -> frozenset[int]:
     return tree.behind[where] if where in tree.behind else frozenset({tree.consumer_at(where)})
 
 
-def work_drain(hidden: HiddenDrain, choose: Choose, limit_a: float) -> DrainOutcome:
+def work_drain(hidden: HiddenDrain, choose: ChooseProbe, limit_a: float) -> DrainOutcome:
     """Work a hidden drain until the sum closes on what is named, or no probe tells more."""
     tree = hidden.tree
     sweep = Sweep(hidden, limit_a)

@@ -7,8 +7,8 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import ArrayLike
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.fuse_trip.time_current import judge_opening, multiples_for
-from iron_probe.core.circuit.network import Floats
 from iron_probe.core.errors import CaptureError
 from iron_probe.core.limits import BRANCH_CLEARED_SHARE, BRANCH_RAN_AWAY, FUSE_HOLDS, FUSE_OPEN_SHARE, LAST_BEFORE_OPENING_S
 

@@ -3,8 +3,8 @@
 import numpy as np
 import pytest
 
+from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.fuse_trip.capture import read_trip
-from iron_probe.core.circuit.network import Floats
 from iron_probe.core.errors import CaptureError
 
 

@@ -1,0 +1,9 @@
+"""Arrays by what they hold."""
+
+import numpy as np
+from numpy.typing import NDArray
+
+Floats = NDArray[np.float64]
+Singles = NDArray[np.float32]
+Ints = NDArray[np.int64]
+Bools = NDArray[np.bool_]
