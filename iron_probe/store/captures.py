@@ -14,7 +14,7 @@ from iron_probe.core.arrays import Singles
 from iron_probe.core.errors import CaptureError
 from iron_probe.core.job.job import Job
 from iron_probe.core.trace.layout import Layout
-from iron_probe.core.trace.pyramid import FACTOR, build_pyramid, columns_of, level_for
+from iron_probe.core.trace.pyramid import FACTOR, LEAST, build_pyramid, columns_of, level_for
 from iron_probe.store.tables import Capture, CaptureBlock, CaptureLayout, UploadBlock
 
 BLOCK = 16_384
@@ -172,7 +172,7 @@ def read_view(session: Session, capture: Capture, first: int, last: int, width: 
     first = min(max(first, 0), count - 1)
     last = min(max(last, first + 1), count)
     width = min(max(width, 1), MOST_WIDTH)
-    span = level_for(last - first, width)
+    span = level_for(last - first, max(width, LEAST))  # levels end there
     total = count
     for _ in range(round(np.log(span) / np.log(FACTOR))):
         total = -(-total // FACTOR)
