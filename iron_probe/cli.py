@@ -99,7 +99,9 @@ def one_app(port: int) -> None:
     listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEPORT, 1)
     listening.bind(("127.0.0.1", port))
-    config = uvicorn.Config(app_from_environment, factory=True, log_level="warning", timeout_graceful_shutdown=3, backlog=512)
+    config = uvicorn.Config(
+        app_from_environment, factory=True, log_level="warning", timeout_graceful_shutdown=3, timeout_keep_alive=75, backlog=512
+    )  # fmt: skip
     uvicorn.Server(config).run(sockets=[listening])
 
 

@@ -2,7 +2,6 @@
 
 import asyncio
 import contextlib
-from collections.abc import Awaitable
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
@@ -14,6 +13,8 @@ from iron_probe.web.csrf import COOKIE, Tokens
 
 POLICY = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'; manifest-src 'self'"
 LOOPBACK = ("127.0.0.1", "localhost", "[::1]", "testserver")
+LOOKS = 2
+"""Pages a process works on at once: a reading that is sent never waits behind all who look."""
 ANSWER_WITHIN_S = 15.0
 """An answer that has not begun after so long [s] is given up with a word to wait: the database may be frozen. Uploads are let be."""
 WAIT = (
@@ -27,6 +28,7 @@ class Door:
 
     def __init__(self, app: ASGIApp, tokens: Tokens, hosts: tuple[str, ...]) -> None:
         self.app, self.tokens, self.hosts = app, tokens, (*LOOPBACK, *hosts)
+        self._looking = asyncio.Semaphore(LOOKS)
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Let a request in, or refuse it at the door."""
@@ -67,6 +69,14 @@ class Door:
             return
         await self._in_time(scope, receive, outward, began)
 
+    async def _in_turn(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """What is sent goes first; of pages asked for, only some are worked on at once."""
+        if scope["method"] in ("GET", "HEAD"):
+            async with self._looking:
+                await self.app(scope, receive, send)
+        else:
+            await self.app(scope, receive, send)
+
     async def _in_time(self, scope: Scope, receive: Receive, outward: Send, began: asyncio.Event) -> None:
         given_up = False
 
@@ -74,7 +84,7 @@ class Door:
             if not given_up:
                 await outward(message)
 
-        answer = asyncio.create_task(_run(self.app(scope, receive, unless_given_up)))
+        answer = asyncio.create_task(self._in_turn(scope, receive, unless_given_up))
         done, _ = await asyncio.wait({answer}, timeout=ANSWER_WITHIN_S)
         if not done and not began.is_set():
             given_up = True
@@ -83,10 +93,6 @@ class Door:
                 await _wait_page()(scope, receive, outward)
             return
         await answer
-
-
-async def _run(answer: Awaitable[None]) -> None:
-    await answer
 
 
 def _wait_page() -> PlainTextResponse:

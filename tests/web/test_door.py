@@ -23,6 +23,34 @@ def test_an_answer_that_does_not_begin_is_given_up_with_a_word(monkeypatch: pyte
     assert answer.status_code == 503 and "what you typed is still in the form" in answer.text
 
 
+def test_what_is_sent_is_let_in_past_those_who_look() -> None:
+    inside: list[str] = []
+
+    async def many() -> None:
+        freed = asyncio.Event()
+
+        async def app(scope: Scope, receive: Receive, send: Send) -> None:
+            inside.append(scope["method"])
+            await freed.wait()
+
+        async def nothing(*_: object) -> None: ...
+
+        def asked(method: str) -> Scope:
+            return {"type": "http", "method": method, "path": "/", "query_string": b"", "headers": [(b"host", b"localhost")]}
+
+        house = Door(app, Tokens("s"), ())
+        waiting = [asyncio.create_task(house(asked("GET"), nothing, nothing)) for _ in range(door.LOOKS + 3)]  # type: ignore[arg-type]
+        waiting.append(asyncio.create_task(house(asked("POST"), nothing, nothing)))  # type: ignore[arg-type]
+        while "POST" not in inside:
+            await asyncio.sleep(0)
+        assert inside.count("GET") == door.LOOKS
+        freed.set()
+        await asyncio.gather(*waiting)
+
+    asyncio.run(many())
+    assert len(inside) == door.LOOKS + 4
+
+
 @pytest.mark.parametrize(("host", "status"), [("evil.example", 421), ("127.0.0.1:8420", 200), ("[::1]:8420", 200), ("localhost", 200)])
 def test_it_answers_to_its_own_names_only(visitor: Visitor, host: str, status: int) -> None:
     assert visitor.get("/", headers={"host": host}).status_code == status
