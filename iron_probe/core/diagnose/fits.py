@@ -12,12 +12,8 @@ from iron_probe.core.diagnose.likelihood import Fit
 
 FITS_BYTES = 64_000_000
 """What the kept fits of one ensemble may hold."""
-
-
 MOST_PLACES, MOST_STRATA = 512, 256
 """Places whose fits to strata drawn anew are kept, and strata of one place: a quarter of a kilobyte each."""
-
-
 MOST_NUMBERS = 20_000
 """Strata known by a number at once."""
 
