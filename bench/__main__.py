@@ -1,11 +1,12 @@
-"""./run bench [solve] [pages] [yard] [engine] [captures] [charging] [drain] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
+"""./run bench [solve] [pages] [yard] [engine] [captures] [charging] [drain] [rig] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
 
 import sys
 from pathlib import Path
 
-from bench import captures, charging_trials, drain_trials, engine, pages, solving, trials, yard
+from bench import captures, charging_trials, drain_trials, engine, pages, rig_trials, solving, trials, yard
 
 TOPICS = {
+    "rig": rig_trials.table,
     "solve": solving.table,
     "pages": pages.table,
     "yard": yard.table,

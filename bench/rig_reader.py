@@ -1,0 +1,99 @@
+"""The engine's tests made on the rig: each instrument answered by the rig's meters, and what an owner would complain of."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from iron_probe.core.bench.typed_value import Bound
+from iron_probe.core.circuit.elements import Lamp, Stator
+from iron_probe.core.circuit.network import branch_id
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.scope import Scope, states_of
+from iron_probe.rig.build import machine_of
+from iron_probe.rig.meters import Hand
+from iron_probe.rig.plant import Plant
+from iron_probe.rig.spice import Spice
+from iron_probe.rig.stator import ac_volts, pair_ohm
+
+OFF_V = 0.45
+"""Charging volts so far from a sound machine's bring it in."""
+SMALL_LAMP_W = 6.0
+OVER_OHM = 20e6
+
+
+@dataclass(slots=True)
+class RigReader:
+    """Takes the readings the engine asks for."""
+
+    plant: Plant
+    rng: np.random.Generator
+
+    def take(self, test: Reading) -> Reading:
+        """The same reading with what the rig's meter shows."""
+        plant, hand = self.plant, Hand(self.rng)
+        plant.go(test.state)
+        element = (test.branch or "").partition(".")[0]
+        match test.instrument:
+            case Instrument.EYES:
+                return test.model_copy(update={"word": plant.heard().value})
+            case Instrument.FUNCTION:
+                return test.model_copy(update={"word": hand.works(plant, element)})
+            case Instrument.CLAMP:
+                return test.model_copy(update={"value": round(hand.amps(plant, test.branch or "").value, 1), "resolution": 0.1})
+            case Instrument.RIPPLE:
+                value = plant.machine.values[element]["ripple_v"] * (1 + 0.2 * float(self.rng.standard_normal()))
+                return test.model_copy(update={"value": round(value, 2)})
+            case Instrument.OHMMETER | Instrument.AC_VOLTS:
+                return self._stator(test)
+        shown = hand.volts(plant, test.red or "", test.black or "").value
+        small = abs(shown) < 2
+        return test.model_copy(update={"value": shown, "resolution": 0.001 if small else 0.01})
+
+    def _stator(self, test: Reading) -> Reading:
+        sheet = self.plant.machine.sheet
+        stator = next(e for e in sheet.elements if isinstance(e, Stator) and {test.red, test.black} <= set(e.points()))
+        values = self.plant.machine.values[stator.id]
+        if test.instrument is Instrument.AC_VOLTS:
+            rpm = sheet.state(test.state).rpm
+            volts = ac_volts(stator, values, test.red or "", test.black or "", rpm) * (1 + 0.01 * float(self.rng.standard_normal()))
+            return test.model_copy(update={"value": round(volts, 1), "resolution": 0.1})
+        ohm = pair_ohm(stator, values, test.red or "", test.black or "")
+        if ohm > OVER_OHM:
+            return test.model_copy(update={"value": OVER_OHM, "bound": Bound.AT_LEAST})
+        return test.model_copy(update={"value": round(ohm * (1 + 0.01 * float(self.rng.standard_normal())), 2)})
+
+
+def complaint(plant: Plant, spice: Spice) -> tuple[Scope, list[Reading]] | None:
+    """What is not as a sound machine of that sheet does it: how it cranks, else how it charges; None when nobody would complain."""
+    sheet = plant.machine.sheet
+    sound = Plant(machine_of(sheet, plant.machine.temp_degc), spice)
+    crank = sheet.cranking_state()
+    odd = []
+    for state in states_of(sheet, Scope.STARTING):
+        plant.go(state)
+        sound.go(state)
+        if plant.heard() is not sound.heard():
+            odd.append(Reading(instrument=Instrument.EYES, state=state, word=plant.heard().value))
+    if odd:
+        return Scope.STARTING, [r for r in odd if r.state == crank] or odd[:1]
+    if not sheet.running_states():
+        return None
+    return _charging(plant, sound)
+
+
+def _charging(plant: Plant, sound: Plant) -> tuple[Scope, list[Reading]] | None:
+    sheet = plant.machine.sheet
+    lamps = [branch_id(e, b) for e in sheet.elements if isinstance(e, Lamp) and e.watts < SMALL_LAMP_W for b in e.branches()]
+    off, last = False, []
+    for state in states_of(sheet, Scope.CHARGING):
+        plant.go(state)
+        sound.go(state)
+        hand = Hand(np.random.default_rng(0))
+        gap = plant.between(sheet.plus, sheet.minus).value - sound.between(sheet.plus, sheet.minus).value
+        off |= bool(sheet.state(state).rpm) and abs(gap) > OFF_V * sheet.system_v / 12
+        off |= any(hand.works(plant, lamp) != hand.works(sound, lamp) for lamp in lamps)
+        last = [Reading(instrument=Instrument.FUNCTION, branch=lamp, state=state, word=hand.works(plant, lamp)) for lamp in lamps]
+    if not off:
+        return None
+    volts = round(plant.between(sheet.plus, sheet.minus).value, 2)
+    return Scope.CHARGING, [Reading(red=sheet.plus, black=sheet.minus, state=sheet.running_states()[-1], value=volts), *last]

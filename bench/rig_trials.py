@@ -1,0 +1,207 @@
+"""The closed loop on the rig: faults of its own catalogue, worked by the engine's own choice of tests to the end, class by class.
+
+Outcomes are written one a line as they come, into a file named by the code that made them, so that a run that was stopped goes on.
+"""
+
+import hashlib
+import json
+import os
+from collections import Counter
+from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import asdict, dataclass
+from pathlib import Path
+
+import numpy as np
+
+from bench.rig_reader import RigReader, complaint
+from iron_probe.core.diagnose.case import Case
+from iron_probe.core.diagnose.ensemble import Ensemble
+from iron_probe.core.diagnose.next_test import Order, next_tests
+from iron_probe.core.diagnose.scope import Scope, states_of
+from iron_probe.core.diagnose.test_book import TestBook
+from iron_probe.machines import load_sheet, sheet_ids
+from iron_probe.rig.build import machine_of, peaks_of
+from iron_probe.rig.catalogue import HiddenFault, catalogue, draw_fault, put_in
+from iron_probe.rig.errors import RigError
+from iron_probe.rig.netlist import Machine
+from iron_probe.rig.plant import Plant
+from iron_probe.rig.spice import Spice
+
+FAULTS, SOUND = 1000, 64
+MOST_TESTS = 30
+SURE = 0.9
+SEED = 61_803
+TRIES = 40
+"""Draws of a class on a sheet before it is said not to show there."""
+ROOT = Path(__file__).parent.parent
+NONE = "sound machine"
+ENDS = ("right", "beside", "wrong and sure", "unexplained", "not ended")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RigEnd:
+    """How one trial ended: the hidden fault, who was named with what share, whether by its own test, after how many tests."""
+
+    number: int
+    sheet: str
+    kind: str
+    fault: str
+    element: str
+    severity: float
+    named: str | None
+    mode: str | None
+    share: float
+    found: bool
+    tests: int
+    minutes: float
+    end: str
+
+
+@dataclass(frozen=True, slots=True)
+class Bay:
+    """One sheet made ready: its engine by kind of work, and what its parts carry."""
+
+    spice: Spice
+    books: dict[Scope, TestBook]
+    peaks: dict[str, float]
+
+
+def bay_of(sheet_id: str, spice: Spice) -> Bay:
+    sheet = load_sheet(sheet_id)
+    books = {work: TestBook(Ensemble(sheet, work=work)) for work in Scope if states_of(sheet, work)}
+    return Bay(spice, books, peaks_of(sheet, spice, list(sheet.states)))
+
+
+def hide_fault(bay: Bay, sheet_id: str, kind: str, rng: np.random.Generator) -> tuple[Machine, HiddenFault] | None:
+    """A machine with a fault of that class that somebody would complain of; None when the class does not show on this sheet."""
+    sheet = load_sheet(sheet_id)
+    for _ in range(TRIES):
+        machine = machine_of(sheet, 20.0, rng)
+        try:
+            hidden = draw_fault(machine, bay.peaks, rng, kind)
+        except RigError:
+            return None
+        put_in(machine, hidden, bay.peaks, rng)
+        if complaint(Plant(machine, bay.spice), bay.spice):
+            return machine, hidden
+    return None
+
+
+def work_one(bay: Bay, machine: Machine, hidden: HiddenFault | None, number: int, kind: str, rng: np.random.Generator) -> RigEnd:
+    """Take the machine in as its owner brings it, and follow the engine's tests to the end."""
+    plant = Plant(machine, bay.spice)
+    told = complaint(plant, bay.spice) if hidden else None
+    work, readings = told if told else (Scope.STARTING, [])
+    book = bay.books[work]
+    reader, case = RigReader(plant, rng), Case(book.ensemble)
+    minutes, posterior = 0.0, case.posterior(readings)
+    for _ in range(MOST_TESTS):
+        if posterior.found:
+            break
+        test = next(iter(next_tests(case, book, posterior, readings, Order.BEST, most=1)), None)
+        if test is None:
+            break
+        readings = [*readings, reader.take(test.reading)]
+        minutes += test.minutes
+        posterior = case.posterior(readings)
+    top = posterior.suspects[0] if posterior.suspects else None
+    named, share = (top.element, top.p) if top else (None, 0.0)
+    unexplained = bool(posterior.unexplained) or posterior.off_sheet > 0.5
+    return RigEnd(
+        number=number, sheet=machine.sheet.id, kind=kind, fault=hidden.fault.name if hidden else "none", element=hidden.element if hidden else "",
+        severity=hidden.severity if hidden else 0.0, named=named, mode=top.mode if top else None, share=share,
+        found=posterior.found is not None, tests=len(readings), minutes=minutes,
+        end=_end(machine, hidden, named, share, posterior.found is not None, unexplained, posterior.no_fault),
+    )  # fmt: skip
+
+
+def _end(
+    machine: Machine, hidden: HiddenFault | None, named: str | None, share: float, found: bool, unexplained: bool, no_fault: float
+) -> str:
+    sure = found or share >= SURE
+    if hidden is None:
+        return "right" if no_fault > share else "wrong and sure" if sure else "unexplained" if unexplained else "not ended"
+    if named == hidden.element and (sure or not unexplained):
+        return "right"
+    if named is not None and named != hidden.element and sure:
+        mine, theirs = (set(machine.sheet.element(e).points()) for e in (hidden.element, named))
+        return "beside" if mine & theirs - {machine.sheet.minus, machine.sheet.plus} else "wrong and sure"
+    return "unexplained" if unexplained else "not ended"
+
+
+def trials_of(sheet_id: str, numbers: list[int], sound: list[int]) -> Iterator[RigEnd]:
+    """The trials of one sheet: classes in turn, each drawn by its own number so that any of them can be made alone."""
+    kinds = sorted({f.kind for f in catalogue()})
+    with Spice() as spice:
+        bay = bay_of(sheet_id, spice)
+        for number in numbers:
+            rng = np.random.default_rng((SEED, number))
+            for step in range(len(kinds)):
+                kind = kinds[(number // len(sheet_ids()) + step) % len(kinds)]
+                drawn = hide_fault(bay, sheet_id, kind, rng)
+                if drawn is not None:
+                    yield work_one(bay, *drawn, number, kind, rng)
+                    break
+        for number in sound:
+            rng = np.random.default_rng((SEED, number))
+            yield work_one(bay, machine_of(load_sheet(sheet_id), 20.0, rng), None, number, NONE, rng)
+
+
+def code_hash() -> str:
+    """Hash of the code whose figures these are: the core and the rig."""
+    text = hashlib.sha256()
+    for folder in ("iron_probe/core", "iron_probe/rig", "iron_probe/machines"):
+        for path in sorted((ROOT / folder).rglob("*")):
+            if path.suffix in (".py", ".yaml"):
+                text.update(path.read_bytes())
+    return text.hexdigest()[:12]
+
+
+def _run_sheet(job: tuple[str, list[int], list[int], str]) -> None:
+    sheet_id, numbers, sound, file = job
+    for end in trials_of(sheet_id, numbers, sound):
+        with Path(file).open("a") as out:
+            out.write(json.dumps(asdict(end)) + "\n")
+
+
+def outcomes() -> list[RigEnd]:
+    """All trials, those made before by the same code read back, the others made now."""
+    ids = sheet_ids()
+    share = float(os.environ.get("IRON_PROBE_TRIALS", "1"))
+    folder = ROOT / ".bench"
+    folder.mkdir(exist_ok=True)
+    file = folder / f"rig-{code_hash()}.jsonl"
+    made = {json.loads(line)["number"] for line in file.read_text().splitlines()} if file.exists() else set()
+    faults, sound = round(FAULTS * share), round(SOUND * share)
+    jobs = [
+        (
+            i,
+            [n for n in range(faults) if n % len(ids) == k and n not in made],
+            [FAULTS + n for n in range(sound) if n % len(ids) == k and FAULTS + n not in made],
+            str(file),
+        )
+        for k, i in enumerate(ids)
+    ]
+    with ProcessPoolExecutor(2) as pool:
+        list(pool.map(_run_sheet, [j for j in jobs if j[1] or j[2]]))
+    return [RigEnd(**json.loads(line)) for line in file.read_text().splitlines()]
+
+
+def table() -> str:
+    """Run what is left of the trials and word them."""
+    found = outcomes()
+    lines = [
+        f"## Rig: {len(found):,} machines of the rig worked by the engine, on code {code_hash()}",
+        "",
+        "Readings and faults come from ngspice and the rig's own catalogue (`iron_probe/rig`). Beside: named with certainty, and sharing a point with the fault.",
+        "",
+        "| class | trials | right | beside | wrong and sure | unexplained | not ended | mean tests |",
+        "| --- | ---: | ---: | ---: | ---: | ---: | ---: | ---: |",
+    ]
+    for kind in [*sorted({o.kind for o in found}), "all"]:
+        mine = [o for o in found if kind in (o.kind, "all")]
+        count = Counter(o.end for o in mine)
+        shares = " | ".join(f"{count[e] / len(mine):.0%}" for e in ENDS)
+        lines.append(f"| {kind} | {len(mine)} | {shares} | {np.mean([o.tests for o in mine]):.1f} |")
+    return "\n".join([*lines, ""])

@@ -1,0 +1,177 @@
+"""What each element of a sheet is in the rig: its values as built, with a spread of the rig's own, warm or cold.
+
+A value of `inf` is a way that is parted; the netlist leaves it out. Spreads and constants are the rig's own (common practice).
+"""
+
+from math import exp, inf, sqrt
+from typing import NamedTuple
+
+import numpy as np
+
+from iron_probe.core.circuit.elements import (
+    Alternator,
+    Battery,
+    Conductor,
+    Diode,
+    Element,
+    FieldRegulator,
+    Fuse,
+    Joint,
+    Lamp,
+    Load,
+    Module,
+    Rectifier,
+    Relay,
+    Solenoid,
+    Starter,
+    Stator,
+    Switch,
+)
+from iron_probe.core.circuit.sheet import Sheet
+
+Values = dict[str, float]
+"""Values of one element by name: ohms end in `ohm`, amps in `a`, volts in `v`; `stuck` -1 never makes, +1 always."""
+
+COPPER_OHM_MM2_PER_M, PER_K = 0.0175, 0.0039
+FUSE_V = 0.118
+"""Cold resistance of a fuse is FUSE_V · rating^-1.2 [Ω] (blade fuse data sheets, from memory)."""
+OIL_PER_K = {"petrol": 0.018, "diesel": 0.026, "gas": 0.018}
+"""Rise of the torque to turn an engine per kelvin below 20 °C, so that -20 °C asks 1.7 and 2.0 times as much."""
+HOT = 0.8
+"""Share of its rated current a hot alternator gives at high speed."""
+SET_V, SET_PER_K = 14.25, -0.007
+"""Regulated volts at 20 °C and their change with temperature."""
+SPREAD = {
+    "ohm": 0.2, "coil_ohm": 0.06, "hold_ohm": 0.06, "pull_ohm": 0.06, "load_a": 0.12, "set_v": 0.008, "most_a": 0.1, "pull_a": 0.08,
+    "drop_a": 0.15, "pull_mmf": 0.08, "drop_mmf": 0.15, "awake_ohm": 0.15, "asleep_ohm": 0.35, "field_ohm": 0.06,
+}  # fmt: skip
+"""One sigma of a sound part's value, as a share."""
+
+
+class Weather(NamedTuple):
+    """Air and oil [°C]."""
+
+    temp_degc: float = 20.0
+
+
+def sound_machine(sheet: Sheet, weather: Weather, rng: np.random.Generator | None) -> dict[str, Values]:
+    """Values of every element of a sound machine; drawn from their spreads, or nominal without `rng`."""
+    found: dict[str, Values] = {}
+    for element in sheet.elements:
+        values = _nominal(element, sheet, weather)
+        if rng is not None:
+            values = {k: v * exp(_spread(k) * float(rng.standard_normal())) for k, v in values.items()}
+        found[element.id] = values
+    return found
+
+
+def _spread(name: str) -> float:
+    return SPREAD.get(name, 0.1 if name.endswith("ohm") else 0.0)
+
+
+def conductor_ohm(element: Conductor, temp_degc: float) -> float:
+    """Resistance of a cable or wire [Ω]."""
+    if element.r_mohm is not None:
+        return element.r_mohm / 1000
+    area = element.mm2 or 0.7854 * (0.127 * 92 ** ((36 - (element.awg or 0)) / 39)) ** 2
+    metal = 1.62 if element.material == "aluminium" else 1.0
+    return COPPER_OHM_MM2_PER_M * metal * (element.length_m or 0) / area * (1 + PER_K * (temp_degc - 20))
+
+
+def oil_factor(sheet: Sheet, temp_degc: float) -> float:
+    """Torque to turn the engine beside that at 20 °C."""
+    return max(1 + OIL_PER_K[sheet.engine.fuel] * (20 - temp_degc), 0.75)
+
+
+def _nominal(element: Element, sheet: Sheet, weather: Weather) -> Values:
+    """What the part is by its sheet."""
+    warm = 1 + PER_K * (weather.temp_degc - 20)
+    match element:
+        case Battery():
+            return {}
+        case Joint():
+            return {"ohm": element.r_mohm / 1000}
+        case Conductor():
+            return {"ohm": conductor_ohm(element, weather.temp_degc)}
+        case Fuse():
+            own = FUSE_V * element.rating_a**-1.2
+            return {"ohm": element.r_mohm / 1000 if element.r_mohm is not None else own, "rating_a": element.rating_a}
+        case Switch():
+            return {"ohm": element.r_mohm / 1000, "stuck": 0.0}
+        case Load():
+            return {"ohm": element.ohm if element.ohm is not None else element.volts**2 / (element.watts or 1)}
+        case Lamp():
+            return {"ohm": element.volts**2 / element.watts, "rated_v": element.volts}
+        case Diode():
+            return {"forward_v": element.forward_v, "ohm": element.r_mohm / 1000, "shorted": 0.0}
+        case Relay():
+            return {
+                "coil_ohm": element.coil_ohm * warm, "contact_ohm": element.contact_mohm / 1000, "stuck": 0.0,
+                "pull_a": element.pull_in_v / element.coil_ohm, "drop_a": element.drop_out_v / element.coil_ohm,
+            }  # fmt: skip
+        case Solenoid() | Starter():
+            return _starting(element, sheet, weather)
+        case Module():
+            return _module(element, sheet)
+        case _:
+            return _charging(element, sheet, weather)
+
+
+def _starting(element: Solenoid | Starter, sheet: Sheet, weather: Weather) -> Values:
+    """Turns of the two windings of a solenoid are alike, so their ampere turns add up as their currents do."""
+    warm = 1 + PER_K * (weather.temp_degc - 20)
+    if isinstance(element, Starter):
+        ohm = element.stall_mohm / 1000
+        return {
+            "ohm": ohm * warm, "load_a": element.load_a * oil_factor(sheet, weather.temp_degc),
+            "back_v": element.load_v - element.load_a * ohm, "free": 0.0,
+        }  # fmt: skip
+    motor_ohm = min((e.stall_mohm / 1000 for e in sheet.elements if isinstance(e, Starter)), default=0.02)
+    return {
+        "hold_ohm": element.hold_ohm * warm, "pull_ohm": element.pull_ohm * warm, "contact_ohm": element.contact_mohm / 1000,
+        "pull_mmf": element.pull_in_v * (1 / element.hold_ohm + 1 / (element.pull_ohm + motor_ohm)),
+        "drop_mmf": element.drop_out_v / element.hold_ohm, "stuck": 0.0,
+    }  # fmt: skip
+
+
+def _module(element: Module, sheet: Sheet) -> Values:
+    found = {
+        "awake_ohm": sheet.system_v / element.draw_a, "asleep_ohm": sheet.system_v / element.asleep_a, "dead": 0.0, "wakeful": 0.0,
+    }  # fmt: skip
+    for output in element.outputs:
+        found |= {f"{output.name}_ohm": output.r_ohm, f"{output.name}_stuck": 0.0}
+    return found | {f"in{n}_ohm": pull.ohm for n, pull in enumerate(element.pulls)}
+
+
+def _charging(element: Element, sheet: Sheet, weather: Weather) -> Values:
+    blocks = sheet.system_v / 12
+    set_v = (SET_V + SET_PER_K * (weather.temp_degc - 20)) * blocks
+    match element:
+        case Alternator():
+            return {
+                "set_v": set_v, "most_a": element.rated_a * HOT, "windings": 1.0, "slip": 1.0, "stuck": 0.0, "deaf": 0.0,
+                "ig_ohm": 50.0 * blocks, "exciter_ohm": 5.0, "trio_ohm": 1.0, "sense_ohm": 8000.0, "bus_ohm": 30000.0,
+                "field_ohm": element.field_ohm * blocks, "leak_ohm": inf, "ripple_v": 0.1 * blocks,
+            }  # fmt: skip
+        case FieldRegulator():
+            return {"set_v": set_v, "ohm": 0.2, "draw_ohm": 120.0 * blocks, "stuck": 0.0}
+        case Stator():
+            own = element.phase_mohm / 1000
+            earth = 0.01 if element.star_grounded else inf
+            return {"w1_ohm": own, "w2_ohm": own, "w3_ohm": own, "earth_ohm": earth, "pair_v": element.pair_v_per_krpm, "share": 1.0}
+        case Rectifier():
+            return {
+                "set_v": set_v + 0.1 * blocks,
+                "most_a": element.rated_a,
+                "share": 1.0,
+                "stuck": 0.0,
+                "leak_ohm": inf,
+                "ripple_v": 0.2 * blocks,
+            }
+    raise TypeError(f"the rig knows no {element.type}")
+
+
+def reach(cut_in_rpm: float, rpm: float) -> float:
+    """Share of its greatest current a machine gives at a speed: its volts must first reach the battery's, then its own reactance
+    limits it (synchronous machine behind a bridge; any machines handbook)."""
+    return sqrt(max(1 - (cut_in_rpm / rpm) ** 2, 0.0)) if rpm > cut_in_rpm else 0.0

@@ -1,0 +1,339 @@
+"""The machine one can hold: set a state, part a plug, put a lead on, and read. Devices move one after another, each in its own time."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from enum import StrEnum
+from itertools import pairwise
+from math import inf, isinf, log
+
+from iron_probe.core.circuit.elements import (
+    Alternator,
+    Battery,
+    FieldRegulator,
+    Fuse,
+    Lamp,
+    Load,
+    Module,
+    Rectifier,
+    Relay,
+    Solenoid,
+    Starter,
+)
+from iron_probe.rig.currents import branch_amps
+from iron_probe.rig.errors import RigError
+from iron_probe.rig.netlist import AT_STANDSTILL, BLIND_V, Devices, Machine, Path, Regulating, netlist, output_of
+from iron_probe.rig.spice import Spice
+
+RELAY_S, SOLENOID_S, LETS_GO_S, RUNS_UP_S, MODULE_S, WAKES_S, EXCITES_S = 0.008, 0.025, 0.015, 0.06, 0.012, 0.3, 0.15
+"""How long a relay, a solenoid, a coil letting go, a starter, a module's driver, its waking and an alternator take [s]."""
+STAYS_ALIVE = 0.8
+"""Share of its waking volts down to which a module lives on."""
+EXCITING_A, AWAKE_V, BUS_SHARE = 0.05, 4.0, 0.6
+"""Current through the lamp that wakes a field [A], volts that wake a regulator, share of system volts a bus rests at."""
+CHATTERS_AFTER, MOST_MOVES = 6, 80
+"""Moves of one coil after which it is said to chatter; moves after which the rig gives up."""
+HELD_S = 3.0
+"""How long a state has been held when one reads."""
+CURVES = {
+    "blade": ((1.35, 300.0), (1.6, 20.0), (2.0, 1.5), (3.5, 0.2), (6.0, 0.06)),
+    "slow": ((1.35, 1800.0), (2.0, 30.0), (3.5, 3.0), (6.0, 0.6)),
+}
+"""Time to open [s] by current over rating: blades, and links, cartridges and breakers (common practice between the limits of ISO 8820)."""
+
+Key = tuple[str, ...]
+
+
+class Heard(StrEnum):
+    """What the machine does, to whoever stands beside it."""
+
+    NOTHING = "nothing"
+    CLICK = "click"
+    CHATTER = "chatter"
+    NO_TURN = "no_turn"
+    SLOW = "slow"
+    CRANKS = "cranks"
+
+
+@dataclass(frozen=True, slots=True)
+class Moment:
+    """One solved instant: node volts by point, currents by branch, how long it lasted [s]."""
+
+    volts: dict[str, float]
+    amps: dict[str, float]
+    lasted_s: float
+
+
+@dataclass(frozen=True, slots=True)
+class Shown:
+    """What stands between two points: mean, least and greatest over a rattle; all alike when it is steady."""
+
+    value: float
+    least: float
+    greatest: float
+
+
+class Plant:
+    """A machine with its fault in it. Raises RigError when ngspice does."""
+
+    def __init__(self, machine: Machine, spice: Spice) -> None:
+        self.machine, self.spice = machine, spice
+        self.state = next(iter(machine.sheet.states))
+        self.attached: list[Path] = []
+        self.devices = Devices(state=self.state)
+        self.chatters: str | None = None
+        self.moments: list[Moment] = []
+        self._last: dict[str, float] = {}
+        self._kept: dict[tuple[object, ...], tuple[Devices, str | None, list[Moment]]] = {}
+
+    def go(self, state: str) -> None:
+        """Bring a state about with the controls just moved, and wait until everything has moved that will."""
+        self.state = state
+        key = (state, tuple(self.attached), frozenset(self.machine.out))
+        if key not in self._kept:
+            self._settle()
+            self._kept[key] = (self.devices, self.chatters, self.moments)
+        self.devices, self.chatters, self.moments = self._kept[key]
+
+    def attach(self, path: Path) -> None:
+        """Put a lead, lamp, jumper or charger on; the state begins anew."""
+        self.attached = [*self.attached, path]
+        self.go(self.state)
+
+    def detach(self) -> None:
+        """Take all of them off."""
+        self.attached = []
+        self.go(self.state)
+
+    def changed(self) -> None:
+        """The hardware is not what it was: nothing that was solved holds."""
+        self._kept.clear()
+        self.go(self.state)
+
+    def between(self, red: str, black: str, load_ohm: float = 10e6) -> Shown:
+        """Volts a meter of that input shows from red to black; its load does not move any device."""
+        if self.chatters is None:
+            found = self._solve(self.devices, [*self.attached, Path(red, black, load_ohm)], HELD_S)
+            volts = found.volts[red] - found.volts[black]
+            return Shown(volts, volts, volts)
+        return self._over_time([m.volts[red] - m.volts[black] for m in self.moments])
+
+    def amps(self, branch: str) -> Shown:
+        """Current through a branch of the sheet (`element` or `element.part`)."""
+        return self._over_time([m.amps.get(branch, 0.0) for m in self.moments])
+
+    def _over_time(self, values: list[float]) -> Shown:
+        weight = [m.lasted_s for m in self.moments]
+        mean = sum(v * w for v, w in zip(values, weight, strict=True)) / sum(weight)
+        return Shown(mean, min(values), max(values))
+
+    def speed(self) -> float:
+        """Starter speed as a share of this engine's normal speed."""
+        best = 0.0
+        for e in self.machine.sheet.elements:
+            if isinstance(e, Starter) and self.devices.turning.get(e.id) and self.chatters is None:
+                values = self.machine.values[e.id]
+                if values["free"]:
+                    return 1.6
+                best = max(best, (self.amps(e.id).value / values["load_a"] - AT_STANDSTILL) / (1 - AT_STANDSTILL))
+        return best
+
+    def heard(self) -> Heard:
+        """What it does."""
+        if self.chatters is not None:
+            return Heard.CHATTER
+        starters = [e for e in self.machine.sheet.elements if isinstance(e, Starter)]
+        if (speed := self.speed()) > 0:
+            return Heard.CRANKS if speed >= max(s.slow_below for s in starters) else Heard.SLOW
+        if any(abs(self.amps(s.id).value) > 0.25 * s.load_a for s in starters):
+            return Heard.NO_TURN
+        return Heard.CLICK if any(self.devices.pulled.values()) else Heard.NOTHING
+
+    def works(self, consumer: str) -> float:
+        """Share of its rated volts a lamp or load has."""
+        element = self.machine.sheet.element(consumer)
+        assert isinstance(element, Lamp | Load)
+        values = [abs(m.volts[element.start] - m.volts[element.end]) for m in self.moments]
+        return self._over_time(values).value / element.volts if not isinf(self.machine.values[consumer]["ohm"]) else 0.0
+
+    def _solve(self, devices: Devices, attached: list[Path], after_s: float) -> Moment:
+        sheet = self.machine.sheet
+        lines = netlist(self.machine, devices, self.state, attached, after_s)
+        start = [f".nodeset V(n{k})={self._last.get(p, 0.0):.6g}" for k, p in enumerate(sheet.points, start=1) if p != sheet.minus]
+        found = self.spice.operating_point([*lines, *(start if self._last else [])])
+        volts = {p: 0.0 if p == sheet.minus else found.get(f"n{k}", 0.0) for k, p in enumerate(sheet.points, start=1)}
+        self._last = volts
+        return Moment(volts, branch_amps(self.machine, devices, self.state, volts, found), 0.0)
+
+    def _settle(self) -> None:
+        """Devices at rest, controls as just moved; then whoever is due first moves, until nobody wants to or one rattles."""
+        self.devices = devices = Devices(state=self.state)
+        waiting: dict[Key, float] = {}
+        moves: dict[Key, int] = {}
+        past: list[Moment] = []
+        self.chatters, self.moments = None, []
+        after_s = 0.05
+        for _ in range(MOST_MOVES):
+            found = self._solve(devices, self.attached, after_s)
+            wants = dict(self._wants(found))
+            waiting = {key: min(waiting.get(key, inf), delay) for key, delay in wants.items()}
+            if not waiting or min(waiting.values()) > HELD_S:
+                if after_s < HELD_S:  # held a while: plates polarise, fuses warm, and a coil may let go after all
+                    after_s = HELD_S
+                    self._warm(found)
+                    continue
+                self.moments = [Moment(found.volts, found.amps, 1.0)]
+                return
+            soonest = min(waiting.values())
+            past.append(Moment(found.volts, found.amps, max(soonest, 1e-4)))
+            due = [key for key, left in waiting.items() if left <= soonest]
+            waiting = {key: left - soonest for key, left in waiting.items() if key not in due}
+            for key in due:
+                self._move(devices, key)
+                moves[key] = moves.get(key, 0) + 1
+                if key[0] in ("coil", "module") and moves[key] >= CHATTERS_AFTER:
+                    self.chatters, self.moments = key[1], past[-8:]
+                    return
+        raise RigError(f"{self.machine.sheet.id}, {self.state}: never settles and is no rattle either")
+
+    def _warm(self, found: Moment) -> None:
+        for e in self.machine.sheet.elements:
+            if isinstance(e, Fuse):
+                share = abs(found.amps.get(e.id, 0.0)) / self.machine.values[e.id]["rating_a"]
+                self.devices.heat[e.id] = min(0.5 * share * share, 1.5)
+
+    def _move(self, devices: Devices, key: Key) -> None:
+        kind, name = key[0], key[1]
+        if kind == "fuse":
+            devices.blown.add(name)
+        elif kind == "output":
+            devices.regulating[name] = Regulating(key[2])
+        elif kind == "drive":
+            devices.driving[name, key[2]] = not devices.driving.get((name, key[2]), False)
+        else:
+            held = {
+                "coil": devices.pulled, "motor": devices.turning, "module": devices.alive, "field": devices.excited, "battery": devices.taking,
+            }[kind]  # fmt: skip
+            held[name] = not held.get(name, False)
+
+    def _wants(self, found: Moment) -> Iterator[tuple[Key, float]]:
+        """Every device that wants to move, and how long until it does [s]."""
+        devices, machine = self.devices, self.machine
+        for e in machine.sheet.elements:
+            if e.id in machine.out:
+                continue
+            values = machine.values[e.id]
+            match e:
+                case Relay() | Solenoid():
+                    yield from self._coil(e, values, found)
+                case Starter():
+                    yield from self._motor(e, values, found)
+                case Module():
+                    yield from self._module(e, values, found)
+                case FieldRegulator():
+                    awake = found.volts[e.feed] - found.volts[e.ground] > AWAKE_V
+                    if awake != devices.alive.get(e.id, False):
+                        yield ("module", e.id), MODULE_S
+                case Alternator() | Rectifier():
+                    yield from self._field(e, values, found)
+                case Battery():
+                    into = found.amps[e.id]
+                    if not machine.cells[e.id].apart and (into > 1e-6) != devices.taking.get(e.id, False) and abs(into) > 1e-6:
+                        yield ("battery", e.id), 0.0
+                case Fuse() if e.id not in devices.blown:
+                    share = abs(found.amps.get(e.id, 0.0)) / values["rating_a"]
+                    yield from [(("fuse", e.id), opens_after_s(share, e.make))] if share > 1.3 else []
+
+    def _coil(self, e: Relay | Solenoid, values: dict[str, float], found: Moment) -> Iterator[tuple[Key, float]]:
+        pulled = self.devices.pulled.get(e.id, False)
+        if isinstance(e, Relay):
+            pull, hold, drive = values["pull_a"], values["drop_a"], abs(found.amps.get(f"{e.id}.coil", 0.0))
+        else:
+            pull, hold = values["pull_mmf"], values["drop_mmf"]
+            drive = abs(found.amps.get(f"{e.id}.hold", 0.0) + found.amps.get(f"{e.id}.pull", 0.0))
+        if not pulled and drive >= pull:
+            yield ("coil", e.id), SOLENOID_S if isinstance(e, Solenoid) or e.heavy else RELAY_S
+        elif pulled and drive <= hold:
+            yield ("coil", e.id), LETS_GO_S
+
+    def _motor(self, e: Starter, values: dict[str, float], found: Moment) -> Iterator[tuple[Key, float]]:
+        amps = found.amps.get(e.id, 0.0)
+        asked = values["load_a"] * (0.2 if values["free"] else 1.0)
+        if not self.devices.turning.get(e.id, False):
+            if amps >= asked:
+                yield ("motor", e.id), RUNS_UP_S
+        elif amps < AT_STANDSTILL * asked:
+            yield ("motor", e.id), 0.0
+
+    def _module(self, e: Module, values: dict[str, float], found: Moment) -> Iterator[tuple[Key, float]]:
+        devices, sheet = self.devices, self.machine.sheet
+        supply = found.volts[e.supply] - found.volts[e.ground]
+        alive = devices.alive.get(e.id, False)
+        lives = supply >= e.alive_above_v * (STAYS_ALIVE if alive else 1.0) and not values["dead"]
+        if lives != alive:
+            yield ("module", e.id), MODULE_S if alive or not devices.alive else WAKES_S
+        for output in e.outputs:
+            on = alive and sheet.in_position(output.on_in, self.state)
+            for need in output.needs:
+                seen = found.volts[need.point] - found.volts[e.ground]
+                on = on and (seen >= need.above_v if need.above_v is not None else seen <= (need.below_v or 0.0))
+            if on != devices.driving.get((e.id, output.name), False):
+                yield ("drive", e.id, output.name), MODULE_S
+
+    def _field(self, e: Alternator | Rectifier, values: dict[str, float], found: Moment) -> Iterator[tuple[Key, float]]:
+        devices, rpm = self.devices, self.machine.sheet.state(self.state).rpm
+        on = devices.excited.get(e.id, False)
+        able = rpm * values.get("slip", 1.0) >= e.cut_in_rpm and values["stuck"] >= 0
+        if isinstance(e, Alternator) and able and not on:
+            volts, case = found.volts, found.volts[e.case]
+            if e.f:
+                able = abs(found.amps.get(f"{e.id}.field", 0.0)) > 0.3
+            elif e.ig:
+                able = volts[e.ig] - case > AWAKE_V
+            elif e.l:
+                able = found.amps.get(f"{e.id}.exciter", 0.0) > EXCITING_A or rpm >= (e.self_excites_rpm or inf)
+        if able != on:
+            yield ("field", e.id), EXCITES_S
+        if on and able:
+            yield from self._output(e, found)
+        if isinstance(e, Alternator) and e.bus:
+            silent = found.volts[e.bus] - found.volts[e.case] < BUS_SHARE * self.machine.sheet.system_v or bool(values["deaf"])
+            if silent != devices.driving.get((e.id, "silent"), False):
+                yield ("drive", e.id, "silent"), MODULE_S
+
+    def _output(self, e: Alternator | Rectifier, found: Moment) -> Iterator[tuple[Key, float]]:
+        """How its regulator wants it to work; at once, a regulator being quicker than any relay."""
+        most, asked = output_of(self.machine, self.devices, e)
+        gives, volts, case = -found.amps.get(f"{e.id}.output", 0.0), found.volts, found.volts[e.case]
+        mode = self.devices.regulating.get(e.id, Regulating.HOLDS)
+        sensed = volts[e.b] - case
+        if isinstance(e, Alternator) and e.s:
+            blind = volts[e.b] - volts[e.s] > BLIND_V * e.volts / 12
+            if blind != self.devices.driving.get((e.id, "blind"), False):
+                yield ("drive", e.id, "blind"), 0.0
+            sensed = volts[e.b] - case - BLIND_V * e.volts / 12 if blind else volts[e.s] - case
+        if isinstance(e, Alternator) and e.regulator:
+            outside = self.machine.sheet.element(e.regulator)
+            assert isinstance(outside, FieldRegulator)
+            sensed = volts[outside.feed] - volts[outside.ground]
+            driven = abs(found.amps.get(f"{e.id}.field", 0.0)) * self.machine.values[e.id]["field_ohm"] / asked
+            most *= min(driven, 1.0) if mode is Regulating.GIVES_ALL else 1.0
+        wants = mode
+        if mode is Regulating.HOLDS:
+            wants = Regulating.GIVES_ALL if gives > most * 1.0001 else Regulating.RESTS if gives < -1e-6 else mode
+        elif mode is Regulating.GIVES_ALL:
+            wants = Regulating.HOLDS if sensed > asked + 1e-4 else mode
+        elif sensed < asked - 1e-3:
+            wants = Regulating.HOLDS
+        if wants is not mode:
+            yield ("output", e.id, wants.value), 0.0
+
+
+def opens_after_s(share: float, make: str) -> float:
+    """Time a fuse of a kind takes to open [s] at a current over its rating; infinite below its curve."""
+    curve = CURVES["slow" if make in ("link", "cartridge", "maxi", "breaker") else "blade"]
+    if share < curve[0][0]:
+        return inf
+    for (x0, t0), (x1, t1) in pairwise(curve):
+        if share <= x1:
+            return float(t0 * (t1 / t0) ** (log(share / x0) / log(x1 / x0)))
+    return curve[-1][1] * (curve[-1][0] / share) ** 2

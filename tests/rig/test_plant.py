@@ -1,0 +1,102 @@
+from collections.abc import Callable
+from math import inf
+
+import pytest
+
+from iron_probe.machines import load_sheet, sheet_ids
+from iron_probe.rig.build import machine_of
+from iron_probe.rig.cell import Cell
+from iron_probe.rig.netlist import Machine, Path
+from iron_probe.rig.plant import Heard, Plant, opens_after_s
+from iron_probe.rig.spice import Spice
+
+Made = Callable[..., Plant]
+
+
+@pytest.fixture
+def car(spice: Spice) -> Made:
+    def made(change: Callable[[Machine], object] | None = None, sheet_id: str = "pool-car", temp_degc: float = 20.0) -> Plant:
+        machine = machine_of(load_sheet(sheet_id), temp_degc)
+        if change:
+            change(machine)
+        return Plant(machine, spice)
+
+    return made
+
+
+def cranked(plant: Plant) -> Heard:
+    plant.go(plant.machine.sheet.cranking_state() or "")
+    return plant.heard()
+
+
+@pytest.mark.parametrize("sheet_id", sheet_ids())
+def test_every_sound_machine_cranks_and_charges(car: Made, sheet_id: str) -> None:
+    plant = car(sheet_id=sheet_id)
+    if plant.machine.sheet.cranking_state():
+        assert cranked(plant) is Heard.CRANKS
+        assert 0.7 < plant.between(plant.machine.sheet.plus, plant.machine.sheet.minus).value / plant.machine.sheet.system_v < 1.0
+
+
+def set_value(element: str, name: str, value: float) -> Callable[[Machine], object]:
+    return lambda machine: machine.values[element].__setitem__(name, value)
+
+
+@pytest.mark.parametrize(
+    ("element", "name", "value", "heard"),
+    [
+        ("start-relay", "coil_ohm", inf, Heard.NOTHING),
+        ("solenoid", "hold_ohm", inf, Heard.NOTHING),
+        ("solenoid", "stuck", -1.0, Heard.CLICK),
+        ("starter", "load_a", 420.0, Heard.SLOW),
+        ("strap-body", "ohm", inf, Heard.CLICK),
+    ],
+)
+def test_what_one_fault_sounds_like(car: Made, element: str, name: str, value: float, heard: Heard) -> None:
+    found = cranked(car(set_value(element, name, value)))
+    if (element, name) == ("solenoid", "hold_ohm"):
+        assert found is not Heard.CRANKS  # the pull-in winding alone is too weak, or falls out at once
+    elif element == "strap-body":
+        assert found in (Heard.CLICK, Heard.NOTHING)
+    elif element == "starter":
+        assert found is not Heard.CRANKS
+    else:
+        assert found in (heard, Heard.CLICK)
+
+
+def test_a_weak_battery_rattles_and_the_volts_lie_between(car: Made) -> None:
+    plant = car(lambda m: m.cells.update(battery=Cell(charge=0.12)))
+    assert cranked(plant) is Heard.CHATTER
+    shown = plant.between("bat.plus", "bat.minus")
+    assert shown.least < shown.value < shown.greatest
+    assert shown.greatest < 12.7
+
+
+def test_a_shorted_wire_blows_its_fuse_and_only_its_branch_is_dead(car: Made) -> None:
+    plant = car(lambda m: m.paths.append(Path("lamp.feed", "body", 0.02)))
+    plant.go("lamps")
+    assert plant.devices.blown == {"f6"}
+    assert abs(plant.between("f6.out", "bat.minus").value) < 1
+    assert plant.between("f7.out", "bat.minus").value > 12
+
+
+def test_a_diode_less_field_needs_its_lamp(car: Made) -> None:
+    plant = car(set_value("charge-lamp", "ohm", inf), sheet_id="crew-minibus")
+    plant.go("idle")
+    assert plant.between(plant.machine.sheet.plus, plant.machine.sheet.minus).value < 12.8
+
+
+def test_a_test_lamp_is_a_load_and_a_meter_is_not(car: Made) -> None:
+    plant = car(set_value("key-feed", "ohm", 2000.0))
+    plant.go("rest")
+    assert plant.between("key.B", "bat.minus").value > 12
+    plant.attach(Path("key.B", "bat.minus", 48.0))
+    assert plant.between("key.B", "bat.minus").value < 1
+    plant.detach()
+    assert plant.between("key.B", "bat.minus").value > 12
+
+
+def test_a_blade_opens_sooner_the_more_it_carries() -> None:
+    times = [opens_after_s(x, "regular") for x in (1.2, 1.4, 2.0, 4.0, 10.0)]
+    assert times[0] == inf
+    assert times == sorted(times, reverse=True)
+    assert 0.15 <= times[2] <= 5  # ISO 8820-3 at twice the rating, from memory
