@@ -42,6 +42,15 @@ WARM_LOAD_FLOOR = 0.7
 """Least share of the 20 °C load current that hot oil leaves (common practice, no source)."""
 
 
+COPPER_PER_K = 0.0039
+"""Rise of a winding's resistance per kelvin above 20 °C, as a share (IEC 60028, from memory)."""
+
+
+def warm(temp_degc: float) -> float:
+    """Resistance of a winding at a temperature beside that at 20 °C."""
+    return 1 + COPPER_PER_K * (temp_degc - 20)
+
+
 class Battery(TwoPole):
     """A battery block; `from` is its minus post, `to` its plus post."""
 
@@ -248,7 +257,8 @@ class Diode(TwoPole):
 class Relay(ElementBase):
     """A relay: coil between `coil` points, contact `common` to `make` (and `rest` if it changes over).
 
-    A heavy relay (slave relay, starter solenoid away from the starter) is one with `heavy: true`.
+    A heavy relay (slave relay, starter solenoid away from the starter) is one with `heavy: true`. It moves by the current through its
+    coil: `pull_in_v` and `drop_out_v` say at which volts a sound coil at 20 °C carries enough.
     """
 
     type: Literal["relay"]
@@ -264,10 +274,10 @@ class Relay(ElementBase):
 
     def parameters(self, at: Conditions) -> list[Parameter]:
         return [
-            Parameter("coil_ohm", self.coil_ohm, 0.06),
+            Parameter("coil_ohm", self.coil_ohm * warm(at.temp_degc), 0.06),
             Parameter("contact_ohm", self.contact_mohm / 1000, 0.3),
-            Parameter("pull_in_v", self.pull_in_v, 0.05),
-            Parameter("drop_out_v", self.drop_out_v, 0.1),
+            Parameter("pull_in_a", self.pull_in_v / self.coil_ohm, 0.05),
+            Parameter("drop_out_a", self.drop_out_v / self.coil_ohm, 0.1),
             Parameter("stuck", 0.0),
         ]
 
@@ -292,7 +302,8 @@ class Relay(ElementBase):
 class Solenoid(ElementBase):
     """A starter solenoid on the starter: `s` command stud, `b` heavy feed, `m` motor stud, `case` ground.
 
-    The hold-in winding lies from S to case; the pull-in winding from S to M, shorted out once the contact closes.
+    The hold-in winding lies from S to case; the pull-in winding from S to M, shorted out once the contact closes. Both have as many
+    turns, so their currents add: with both it pulls in at `pull_in_v`, the hold-in winding alone lets go at `drop_out_v`.
     """
 
     type: Literal["solenoid"]
@@ -308,18 +319,20 @@ class Solenoid(ElementBase):
 
     def parameters(self, at: Conditions) -> list[Parameter]:
         return [
-            Parameter("hold_ohm", self.hold_ohm, 0.06),
-            Parameter("pull_ohm", self.pull_ohm, 0.06),
+            Parameter("hold_ohm", self.hold_ohm * warm(at.temp_degc), 0.06),
+            Parameter("pull_ohm", self.pull_ohm * warm(at.temp_degc), 0.06),
             Parameter("contact_ohm", self.contact_mohm / 1000, 0.3),
-            Parameter("pull_in_v", self.pull_in_v, 0.05),
-            Parameter("drop_out_v", self.drop_out_v, 0.1),
+            Parameter("pull_in_a", self.pull_in_v * (1 / self.hold_ohm + 1 / self.pull_ohm), 0.05),
+            Parameter("drop_out_a", self.drop_out_v / self.hold_ohm, 0.1),
             Parameter("stuck", 0.0),
         ]
 
     def faults(self, around: Around) -> list[Fault]:
         coils = (Altered("hold_ohm", Change.SET, OPEN_OHM, 0.0), Altered("pull_ohm", Change.SET, OPEN_OHM, 0.0))
         return [
-            Fault("coil_open", 0.6, coils),
+            Fault("coil_open", 0.5, coils),
+            fixed("hold_open", 0.4, "hold_ohm", OPEN_OHM),
+            fixed("pull_open", 0.4, "pull_ohm", OPEN_OHM),
             fixed("contact_open", 0.8, "stuck", -1.0),
             fixed("contact_welded", 0.3, "stuck", 1.0),
             resistive(1.5, around, "contact_ohm", "contact_burnt"),

@@ -31,11 +31,10 @@ from iron_probe.core.kept import Kept
 
 @dataclass(frozen=True, slots=True)
 class Coil:
-    """A relay or solenoid as a device with two positions; row numbers of its parameters, ends of its winding."""
+    """A relay or solenoid as a device with two positions: branch numbers of its windings, whose currents add, and rows of its limits."""
 
     element: str
-    start: int
-    end: int
+    windings: tuple[int, ...]
     pull_in: int
     drop_out: int
 
@@ -141,18 +140,11 @@ class Network:
 
     @cached_property
     def coils(self) -> tuple[Coil, ...]:
-        found = []
-        for owner, branch in zip(self.owners, self.branches, strict=True):
-            if isinstance(owner, Relay | Solenoid) and branch.name in ("coil", "hold"):
-                found.append(
-                    Coil(
-                        owner.id,
-                        self.point_row[branch.start],
-                        self.point_row[branch.end],
-                        self.row[owner.id, "pull_in_v"],
-                        self.row[owner.id, "drop_out_v"],
-                    )
-                )
+        wound = {o.id: ("coil",) if isinstance(o, Relay) else ("hold", "pull") for o in self.owners if isinstance(o, Relay | Solenoid)}
+        found = [
+            Coil(own, tuple(self.branch_row[f"{own}.{w}"] for w in windings), self.row[own, "pull_in_a"], self.row[own, "drop_out_a"])
+            for own, windings in wound.items()
+        ]
         return tuple(found)
 
     @cached_property

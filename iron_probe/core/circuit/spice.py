@@ -9,7 +9,7 @@ from iron_probe.core.circuit.elements import BranchKind, Lamp
 from iron_probe.core.circuit.faults import LEAK, SUPPLY_LEAK
 from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.errors import SolveError
-from iron_probe.core.solve.operate import POINT_LEAK_S
+from iron_probe.core.solve.operate import point_leaks
 from iron_probe.core.solve.solution import Solution
 from iron_probe.core.solve.stamp import COLD_FILAMENT_SHARE, FILAMENT_EXPONENT
 
@@ -50,10 +50,11 @@ def netlist(solution: Solution, values: Floats, variant: int = 0) -> str:
             if branch.kind is BranchKind.DRAW and solution.amps[k, variant]:
                 ohm = float((solution.volts[net.start[k], variant] - solution.volts[net.end[k], variant]) / solution.amps[k, variant])
             lines.append(f"R{k} {a} {b} {ohm:.12g}")
+    leaks = point_leaks(len(net.points))
     for k, point in enumerate(net.points):
         if k == net.reference:
             continue
-        leak = POINT_LEAK_S + float(values[net.row[point, LEAK], variant])
+        leak = float(leaks[k]) + float(values[net.row[point, LEAK], variant])
         lines.append(f"RL{k} {node[point]} 0 {1 / leak:.12g}")
         feed = float(values[net.row[point, SUPPLY_LEAK], variant])
         if feed > 0 and k != net.plus:

@@ -2,17 +2,19 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.special import gamma, stdtr
 
-from iron_probe.core.arrays import Floats
+from iron_probe.core.arrays import Bools, Floats
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.ensemble import Prediction
 from iron_probe.core.diagnose.evidence import FORCED, FORCED_WORDS, FUNCTION_WORDS, LAMP_WORDS, LAMPS, Instrument, Reading
 from iron_probe.core.errors import ReadingError
+from iron_probe.core.limits import FLOATING_OHM
 from iron_probe.core.solve.solution import Symptom, shown_v
 from iron_probe.core.solve.symptom import SYMPTOMS
 
@@ -31,6 +33,12 @@ SLIP = 0.02
 """Chance that a reading is a slip: wrong point, wrong digit, bad contact."""
 SLIP_DISTURBED, SLIP_TOLD = 0.25, 0.6
 """The same after something was touched, and for a figure somebody remembers."""
+
+SAME_PIECE = 1e-6
+"""Two points whose insulation differs by less than this share hang on one piece of wire."""
+LOOSE_NOTHING, LOOSE_SCALE_V = 0.4, 0.3
+"""How often a loose wire shows next to nothing, and how little that is [V]; by damp and by induction it may else show anything up to the
+source (common practice)."""
 
 LAMP_OHM = {Instrument.LAMP_SMALL: 48.0, Instrument.LAMP_MEDIUM: 12.0, Instrument.LAMP_LARGE: 3.0}
 """Hot resistance [Ω] of test lamps of 0.25, 1 and 4 A at 12 V."""
@@ -116,6 +124,23 @@ def predict(reading: Reading, network: Network, prediction: Prediction, which: N
     raise ReadingError(f"a {kind.value} reading is not predicted from a solved state")
 
 
+def floats(reading: Reading, network: Network, prediction: Prediction, which: NDArray[np.int64] | slice = ALL) -> Bools:
+    """Whether a voltmeter stands on a wire that nothing joins by metal (V,): it may then show anything from nothing to the source.
+
+    Two points of one loose piece of wire differ by nothing, whatever it is charged to: they have the same insulation in common.
+    """
+    if reading.instrument is not Instrument.VOLTMETER:
+        return np.zeros(prediction.heard[which].shape, dtype=bool)
+    rows = (network.find_point(reading.red or ""), network.find_point(reading.black or ""))
+    return loose(*(prediction.own_ohm[row, which] for row in rows))
+
+
+def loose(red_ohm: NDArray[Any], black_ohm: NDArray[Any]) -> Bools:
+    """The same from the resistances [Ω] behind both leads."""
+    limit = float(FLOATING_OHM)
+    return np.asarray(((red_ohm > limit) | (black_ohm > limit)) & (np.abs(red_ohm - black_ohm) > SAME_PIECE * red_ohm))
+
+
 def scale_of(reading: Reading, predicted: Floats) -> Floats:
     """Width (V,) of the likelihood [V or A] about what is predicted."""
     share, floor = width_of(reading.instrument)
@@ -132,10 +157,13 @@ def slip_chance(reading: Reading) -> float:
     return SLIP_TOLD if reading.told else SLIP_DISTURBED if reading.disturbed else SLIP
 
 
-def fit_one(reading: Reading, values: Sequence[float], predicted: Floats, chatter: Floats, system_v: float) -> Fit:
+def fit_one(
+    reading: Reading, values: Sequence[float], predicted: Floats, chatter: Floats, system_v: float, hanging: Bools | None = None
+) -> Fit:
     """Likelihood of one place's reading; several `values` taken there are one reading read several times.
 
-    Values that agree are taken as their mean; values that do not stand beside each other, one of them being wrong.
+    Values that agree are taken as their mean; values that do not stand beside each other, one of them being wrong. Where a lead is
+    `hanging` (V,) on a loose wire, no figure is evidence of which.
     """
     slip = slip_chance(reading)
     if reading.value is None:
@@ -146,6 +174,8 @@ def fit_one(reading: Reading, values: Sequence[float], predicted: Floats, chatte
     groups = [float(np.mean(ordered))] if together else ordered
     wide = WIDEST.get(reading.instrument, 2.2 * system_v)
     inside = np.mean([_density(reading, v, predicted, scale) for v in groups], axis=0)
+    if hanging is not None and hanging.any():
+        inside = np.where(hanging, _loose_density(reading, groups[0], system_v), inside)
     astray = 1.0 if reading.bound is not Bound.EXACT else 1.0 / wide
     total = (1 - slip) * inside + slip * astray
     return Fit(np.log(total), slip * astray / total)
@@ -161,6 +191,15 @@ def _density(reading: Reading, value: float, predicted: Floats, scale: Floats) -
     if reading.bound is Bound.AT_MOST:
         return stdtr(TAILS, (abs(value) - predicted) / scale) - stdtr(TAILS, (-abs(value) - predicted) / scale)
     return _STUDENT * (1 + z * z / TAILS) ** (-(TAILS + 1) / 2) / scale
+
+
+def _loose_density(reading: Reading, value: float, system_v: float) -> float:
+    """Chance density [1/V] of a figure on a loose wire: often next to nothing, else anything up to the source."""
+    size = abs(value)
+    if reading.bound is not Bound.EXACT:
+        return LOOSE_NOTHING if reading.bound is Bound.AT_MOST else 1 - LOOSE_NOTHING
+    nothing = LOOSE_NOTHING * float(np.exp(-size / LOOSE_SCALE_V)) / LOOSE_SCALE_V
+    return nothing + (1 - LOOSE_NOTHING) / (1.1 * system_v) * (size < 1.1 * system_v)
 
 
 ANSWERED = np.array([[0.96, 0.04], [0.04, 0.96]])

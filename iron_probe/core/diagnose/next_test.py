@@ -12,7 +12,7 @@ from iron_probe.core.arrays import Floats
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.diagnose.likelihood import predict, width_of
+from iron_probe.core.diagnose.likelihood import loose, predict, width_of
 from iron_probe.core.diagnose.own_test import own_test, unproven
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope
@@ -70,6 +70,10 @@ class NextTest:
     by_suspect: tuple[tuple[str, float], ...]
     why: str
     closing: str | None = None
+
+
+LOOSE_FIFTHS, LOOSE_STEP = 2, -1_000_000
+"""How many of five loose wires show next to nothing; the outcome of all others, that no figure says more of."""
 
 
 def same_place(a: Reading, b: Reading) -> bool:
@@ -141,7 +145,9 @@ def _outcomes(ensemble: Ensemble, book: TestBook, numbers: Sequence[int], chosen
             number, red, black = number[asked], red[asked], black[asked]
             shown = shown_v(kept.volts[red] - kept.volts[black], kept.own_ohm[red] + kept.own_ohm[black])
             blur = book.blur[number].astype(np.float32)[:, None]
-            outcomes[row_of[number]] = _stepped(shown, *width_of(Instrument.VOLTMETER), blur)
+            steps = _stepped(shown, *width_of(Instrument.VOLTMETER), blur)
+            hanging = loose(kept.own_ohm[red], kept.own_ohm[black])
+            outcomes[row_of[number]] = np.where(hanging, np.where(variants % 5 < LOOSE_FIFTHS, 0, LOOSE_STEP), steps)
         number, branch = book.clamps[state]
         asked = row_of[number] >= 0
         if asked.any():

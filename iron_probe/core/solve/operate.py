@@ -20,6 +20,12 @@ from iron_probe.core.solve.stamp import DevicePositions, Stamper
 POINT_LEAK_S = 1e-9
 """Conductance [S] from every point to battery minus: damp insulation, which makes a floating wire determinate."""
 
+
+def point_leaks(points: int) -> Floats:
+    """Conductance (points,) [S] from each point to battery minus: no two alike, so that two loose wires never look like one."""
+    return np.asarray(POINT_LEAK_S * (1 + np.arange(points) / 997))
+
+
 MOVES_THAT_CHATTER = 4
 """A device that has moved this often in one state without settling is chattering."""
 
@@ -60,6 +66,7 @@ class _Equations:
         self.feed_points = np.array([k for k in range(len(self.keep)) if fed and k != plus], dtype=np.int64)
         self.feed_slots = np.array([self.plan.slot_of(int(k), plus) for k in self.feed_points], dtype=np.int64)
         self.leak_rows = network.leak_rows[self.keep]
+        self.damp = point_leaks(len(network.points))[self.keep, None]
         self.feed_rows = network.supply_leak_rows[self.keep][self.feed_points]
 
     def _ends(self) -> list[tuple[int, tuple[int, int]]]:
@@ -68,7 +75,7 @@ class _Equations:
     def solve(self, values: Floats, conductance: Floats, source: Floats) -> tuple[Floats, Reduced]:
         """Point voltages (points, V) with the reference put back at 0 V, and the reduced circuit."""
         variants = values.shape[1]
-        ground = POINT_LEAK_S + values[self.leak_rows]
+        ground = self.damp + values[self.leak_rows]
         for branch, point in self.to_ground:
             ground[point] += conductance[branch]
         edge = np.zeros((self.plan.edges, variants))
@@ -124,7 +131,7 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
         flow = conductance * (found[network.start] - found[network.end]) + source
         rounds[active] += 1
         bending, rough = _bend(stamper, held, here, found, flow)
-        moved = _move(stamper, held, here, found, ~rough)
+        moved = _move(stamper, held, here, found, flow, ~rough)
         moves[:, active] += moved
         shaking = (moves[:, active] >= MOVES_THAT_CHATTER).any(axis=0)
         done = shaking | ~(bending | moved.any(axis=0))
@@ -191,14 +198,16 @@ def _bend(
     return changed | rough, rough
 
 
-def _move(stamper: Stamper, values: Floats, where: DevicePositions, volts: Floats, ready: NDArray[np.bool_]) -> NDArray[np.bool_]:
-    """Let coils and modules of the `ready` variants (V,) answer the voltages found; which devices (coils + units, V) moved."""
+def _move(
+    stamper: Stamper, values: Floats, where: DevicePositions, volts: Floats, amps: Floats, ready: NDArray[np.bool_]
+) -> NDArray[np.bool_]:
+    """Let coils and modules of the `ready` variants (V,) answer what was found; which devices (coils + units, V) moved."""
     net = stamper.network
     moved = np.zeros((len(net.coils) + len(net.units) + len(net.generators), values.shape[1]), dtype=bool)
     coils = where.coils.copy()
     for number, coil in enumerate(net.coils):
-        across = np.abs(volts[coil.start] - volts[coil.end])
-        pulled = np.where(where.coils[number], across > values[coil.drop_out], across >= values[coil.pull_in])
+        drive = np.abs(sum(amps[w] for w in coil.windings))
+        pulled = np.where(where.coils[number], drive > values[coil.drop_out], drive >= values[coil.pull_in])
         coils[number] = np.where(ready, pulled, where.coils[number])
     moved[: len(net.coils)] = coils != where.coils
     driving, alive = where.driving.copy(), where.alive.copy()
