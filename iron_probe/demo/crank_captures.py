@@ -1,25 +1,36 @@
-"""Sample crank captures of the yard, made by a simple simulator: humps of given height at a given speed, noise, hash and gaps."""
+"""Sample crank captures of the yard: machines of the rig cranked by ngspice, with what a scope and a clamp add to them.
+
+The files are shipped (`web/static/captures`); making them anew needs ngspice and is done by `tests/generated.py`.
+"""
 
 from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
 
+from iron_probe.machines import load_sheet
+from iron_probe.rig.build import machine_of
+from iron_probe.rig.crank import crank_trace
+from iron_probe.rig.plant import Plant
+from iron_probe.rig.spice import Spice
+
 RATE_HZ = 2000
 SECONDS = 4.2
 CRANK_S = (0.6, 3.9)
+FOLDER = Path(__file__).parent.parent / "web" / "static" / "captures"
 
 
 @dataclass(frozen=True, kw_only=True)
 class CaptureStory:
-    """One capture: `compression` of each hump in firing order, `mean_a`, `rpm`, the supply's resistance, spikes a second, gaps [s]."""
+    """One capture: whose machine, `compression` of each cylinder in firing order, values of its parts multiplied, brushes that spark so
+    often a second or leave their commutator [s], and how the scope wrote it."""
 
     name: str
+    sheet_id: str
     compression: tuple[float, ...]
-    mean_a: float
-    rpm: float
-    inrush_a: float
-    supply_ohm: float
+    factors: tuple[tuple[str, str, float], ...] = ()
     hash_per_s: float = 0.0
     gaps_s: tuple[float, ...] = ()
     comma: bool = False
@@ -28,38 +39,42 @@ class CaptureStory:
 
 
 STORIES = (
-    CaptureStory(name="minibus-sound.csv", compression=(1, 1, 1, 1), mean_a=212, rpm=205, inrush_a=640, supply_ohm=0.0062),
-    CaptureStory(name="pool-car-weak-cylinder.csv", compression=(1, 1, 0.74, 1), mean_a=148, rpm=232, inrush_a=520, supply_ohm=0.0078, comma=True),
+    CaptureStory(name="minibus-sound.csv", sheet_id="crew-minibus", compression=(1, 1, 1, 1)),
+    CaptureStory(name="pool-car-weak-cylinder.csv", sheet_id="pool-car", compression=(1, 1, 0.82, 1), comma=True),
     CaptureStory(
-        name="workboat-brushes.csv", compression=(1, 1, 1, 1), mean_a=131, rpm=141, inrush_a=390, supply_ohm=0.0069, hash_per_s=45,
+        name="workboat-brushes.csv", sheet_id="harbour-launch", compression=(1, 1, 1, 1), factors=(("starter", "ohm", 3.5),), hash_per_s=45,
         gaps_s=(2.31, 3.02), turned=True, milliseconds=True,
     ),
 )  # fmt: skip
 
+Floats = NDArray[np.float64]
 
-def traces(story: CaptureStory) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+
+@cache
+def traces(story: CaptureStory) -> tuple[Floats, Floats, Floats]:
     """Time [s], amps and volts of a story."""
     rng = np.random.default_rng(sum(map(ord, story.name)))
+    sheet = load_sheet(story.sheet_id)
+    machine = machine_of(sheet)
+    for element, name, factor in story.factors:
+        machine.values[element][name] *= factor
+    with Spice() as spice:
+        plant = Plant(machine, spice)
+        plant.go(next(iter(sheet.states)))
+        rest_v = plant.between(sheet.plus, sheet.minus).value
+        plant.go(sheet.cranking_state() or "")
+        crank = crank_trace(plant, CRANK_S[1] - CRANK_S[0], story.compression)
     time = np.arange(round(SECONDS * RATE_HZ)) / RATE_HZ
-    since = time - CRANK_S[0]
-    running = (since >= 0) & (time < CRANK_S[1])
-    cylinders = len(story.compression)
-    turns = np.maximum(since - 0.12 * (1 - np.exp(-np.maximum(since, 0) / 0.12)), 0) * story.rpm / 60
-    cycle = turns / 2 * cylinders
-    which = np.floor(cycle).astype(int) % cylinders
-    height = np.take(story.compression, which)
-    wave = np.sin(np.pi * (cycle % 1)) ** 2
-    rise = 1 - np.exp(-np.maximum(since, 0) / 0.15)
-    amps = story.mean_a * (0.72 + 0.56 * wave * height) * rise + story.inrush_a * np.exp(-np.maximum(since, 0) / 0.07)
-    amps *= 1 - np.exp(-np.maximum(since, 0) / 0.002)
+    running = (time >= CRANK_S[0]) & (time < CRANK_S[1])
+    amps = np.where(running, np.interp(time - CRANK_S[0], crank.time_s, crank.amps), 0.0)
+    volts = np.where(running, np.interp(time - CRANK_S[0], crank.time_s, crank.volts), rest_v)
+    mean_a = float(amps[running].mean())
     for gap in story.gaps_s:
         amps[(time > gap) & (time < gap + 0.011)] *= 0.05
     if story.hash_per_s:
         at = rng.uniform(*CRANK_S, round(story.hash_per_s * (CRANK_S[1] - CRANK_S[0])))
-        amps[np.searchsorted(time, at).clip(max=len(time) - 1)] -= story.mean_a * rng.uniform(0.15, 0.4, len(at))
-    amps = np.where(running, amps, 0.0)
-    volts = 12.52 - story.supply_ohm * amps + 0.004 * rng.standard_normal(len(time))
-    return time, amps + 0.9 * rng.standard_normal(len(time)), volts
+        amps[np.searchsorted(time, at).clip(max=len(time) - 1)] -= mean_a * rng.uniform(0.15, 0.4, len(at))
+    return time, amps + 0.9 * rng.standard_normal(len(time)), volts + 0.004 * rng.standard_normal(len(time))
 
 
 def csv_of(story: CaptureStory) -> str:
@@ -74,3 +89,8 @@ def csv_of(story: CaptureStory) -> str:
     ]
     text = "\n".join(lines) + "\n"
     return text.replace(",", ";").replace(".", ",") if story.comma else text
+
+
+def shipped(name: str) -> bytes:
+    """A capture as it ships."""
+    return (FOLDER / name).read_bytes()

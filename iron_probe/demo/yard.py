@@ -16,8 +16,7 @@ from iron_probe.core.job.lines import CodeLine, ReadingLine, RepairLine, TestLin
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.trace.columns import read_samples
 from iron_probe.core.trace.layout import guess_layout
-from iron_probe.demo.crank_captures import STORIES as CAPTURES
-from iron_probe.demo.crank_captures import csv_of
+from iron_probe.demo.crank_captures import shipped
 from iron_probe.demo.drain_yard import fill_drain_yard
 from iron_probe.demo.stage import stage_job
 from iron_probe.store import captures
@@ -281,7 +280,7 @@ def _tests(session: Session, job: Job, story: Story, at: datetime) -> None:
     for step, code in enumerate(story.codes):
         append(session, job, DEMO, code, entry_id=uuid5(job.id, f"code {step}"), at=at + timedelta(minutes=20 + step))
     if story.capture:
-        data = csv_of(next(s for s in CAPTURES if s.name == story.capture)).encode()
+        data = shipped(story.capture)
         layout = guess_layout(data).layout
         samples = read_samples([data], layout)
         row = Capture(

@@ -16,10 +16,13 @@ REST_V = {
     "lifepo4": ((0.0, 10.5), (0.05, 12.5), (0.2, 13.05), (0.5, 13.2), (0.9, 13.35), (1.0, 13.5)),
 }
 """Rest volts of a 12 V block at 20 °C by charge."""
-AT_ONCE, FAST, SLOW = 2.5, 0.55, 0.95
-"""Resistance times cold cranking amps [V]: ohmic, and the two lags of polarisation."""
+AT_ONCE = 2.4
+"""Ohmic resistance times cold cranking amps [V]."""
+FAST_V, SLOW_V, KNEE = 0.1, 0.15, 0.05
+"""Polarisation as FAST_V and SLOW_V times arsinh(current / (KNEE · cold cranking amps)), after Tafel's law: steep for little, flat for
+much."""
 FAST_S, SLOW_S = 0.12, 1.3
-"""Time constants of the lags [s]."""
+"""Time constants of the two [s]."""
 COLD_PER_K = 0.0135
 """Share by which a kelvin of cold raises the resistance."""
 EMPTY_BELOW = 0.35
@@ -48,14 +51,23 @@ class Cell:
             block += 0.0012 * (temp_degc - 20)
         return block * battery.volts / 12 - 2.08 * self.dead_cells
 
-    def ohm(self, battery: Battery, temp_degc: float, after_s: float) -> float:
-        """Resistance `after_s` seconds into a load."""
-        lags = FAST * (1 - exp(-after_s / FAST_S)) + SLOW * (1 - exp(-after_s / SLOW_S))
+    def lag(self, battery: Battery, after_s: float) -> tuple[float, float]:
+        """Volts and amperes (v, a) of the polarisation v · arsinh(current / a), `after_s` seconds into a load."""
+        fast_v, slow_v, lag_a = self.lags(battery)
+        return fast_v * (1 - exp(-after_s / FAST_S)) + slow_v * (1 - exp(-after_s / SLOW_S)), lag_a
+
+    def lags(self, battery: Battery) -> tuple[float, float, float]:
+        """Volts of the fast and of the slow one when they are grown, and the amperes of their knee."""
+        blocks = battery.volts / 12
+        return FAST_V * blocks, SLOW_V * blocks, KNEE * battery.cca_a * self.health
+
+    def ohm(self, battery: Battery, temp_degc: float) -> float:
+        """Ohmic resistance."""
         empty = max(EMPTY_BELOW - self.charge, 0.0) / EMPTY_BELOW
         steep = 1 + 12 * empty**2 + (60 if self.flat_v is not None and self.flat_v < 11.0 else 0)
         cold = exp(COLD_PER_K * (20 - temp_degc)) * (1 + (3 * empty if temp_degc < 5 else 0))
         lithium = 0.45 if battery.chemistry == "lifepo4" and temp_degc > 0 else 1.0
-        return (AT_ONCE + lags) / (battery.cca_a * self.health) * battery.volts / 12 * steep * cold * lithium * (40 if self.frozen else 1)
+        return AT_ONCE / (battery.cca_a * self.health) * battery.volts / 12 * steep * cold * lithium * (40 if self.frozen else 1)
 
     def takes_a(self, battery: Battery, temp_degc: float) -> float:
         """Current it takes at 14.3 V a block: much when flat, little when full, less in the cold, next to nothing when dead or frozen."""

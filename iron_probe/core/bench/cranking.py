@@ -15,6 +15,8 @@ from iron_probe.core.trace.layout import Role
 
 WORK_HZ = 2000.0
 """Humps are worked on at this rate: sixty times the fastest of them."""
+LAGS_S = (0.1, 1.0)
+"""Time constants of a battery's polarisation, that the resistance of a trace must not be mixed with [s] (common practice)."""
 FINE_HZ = 20_000.0
 """Gaps and hash are looked for at this rate at the most."""
 CRANKING_SHARE = 0.12
@@ -35,6 +37,9 @@ GAP_SHARE, LEAST_GAP_S = 0.35, 0.0015
 WEAK_SHARE, WEAK_WIDTHS = 0.06, 4.0
 """A hump is weak when short of the others by this share and by so many standard errors. With more than four cylinders compressions
 overlap and a difference shows about twice as large, so twice the share is asked (measured, tests/outside/test_crank_traces.py)."""
+CARRIED = 0.2
+"""A flywheel carries this share of one hump's shortness over into others: less than that of the shortest is no weakness of its own
+(measured on the rig's cranks)."""
 LEAST_CYCLES = 3
 
 
@@ -118,7 +123,7 @@ def analyse(step_s: float, roles: Sequence[Role], data: Sequence[Singles], engin
         coarse_v = _averaged(by_role[Role.VOLTS], step_s, WORK_HZ)[1][: len(coarse)]
         mean_v, least_v = float(coarse_v[steady].mean()), float(coarse_v[first:last].min())
         rest_v = float(coarse_v[: max(first - 2, 1)].mean()) if first > 3 else None
-        supply = _supply_ohm(coarse[: len(coarse_v)], coarse_v, first, last)
+        supply = _supply_ohm(coarse[: len(coarse_v)], coarse_v, first, last, coarse_s)
         at = start_s + (first + int(np.argmin(coarse_v[first:last]))) * coarse_s
         features.append(
             Feature(name="least volts", start_s=at, end_s=at, value=least_v, unit="V", meaning="the deepest sag, at the inrush")
@@ -190,13 +195,15 @@ def _settled(amps: Floats, step_s: float) -> int:
     return min(after + (int(within[0]) if len(within) else 0) + round(0.1 / step_s), max(len(amps) - round(0.2 / step_s), 0))
 
 
-def _supply_ohm(amps: Floats, volts: Floats, first: int, last: int) -> float | None:
-    """Slope of volts against amps over the crank, inrush included; None when the current hardly changes."""
+def _supply_ohm(amps: Floats, volts: Floats, first: int, last: int, step_s: float) -> float | None:
+    """What volts lose at once per ampere over the crank, inrush included, beside what polarisation takes more slowly; None when the
+    current hardly changes."""
     part = slice(max(first - 20, 0), last)
     i, v = amps[part], volts[part]
     if np.ptp(i) < 30:
         return None
-    slope = float(np.polyfit(i, v, 1)[0])
+    lags = [_slowed(i, step_s / tau_s) for tau_s in LAGS_S]
+    slope = float(np.linalg.lstsq(np.column_stack([i, *lags, np.ones(len(i))]), v, rcond=None)[0][0])
     return -slope if slope < 0 else None
 
 
@@ -286,6 +293,7 @@ def _evenness(smooth: Floats, peaks: NDArray[np.int64], engine: CrankedEngine) -
         return ()
     short = WEAK_SHARE * (2 if count > 4 else 1)
     relative, error = means / typical, np.hypot(errors, np.median(errors)) / typical
+    short = max(short, CARRIED * float(1 - relative.min()))
     return tuple(
         Hump(place=k + 1, name=f"hump {k + 1}", relative=float(relative[k]), error=float(error[k]),
              weak=bool(1 - relative[k] > short and 1 - relative[k] > WEAK_WIDTHS * error[k]))
@@ -364,3 +372,11 @@ def _worded(trace: CrankTrace, engine: CrankedEngine) -> CrankTrace:
     if trace.hash_per_s > HASH_PER_S:
         words.append(f"Hash: {trace.hash_per_s:.0f} spikes a second: brushes or commutator.")
     return replace(trace, words=tuple(words))
+
+
+def _slowed(data: Floats, steps: float) -> Floats:
+    """First-order lag of even samples, `steps` of them in a time constant's inverse: a running sum, weighted back."""
+    from scipy import signal  # noqa: PLC0415  its import takes as long as all the rest together, and only a trace needs it
+
+    keep = float(np.exp(-steps))
+    return np.asarray(signal.lfilter([1 - keep], [1, -keep], data), dtype=np.float64)

@@ -25,16 +25,20 @@ gives (tests/outside/test_rest_voltage.py); AGM and gel sit about 0.2 V higher, 
 REST_V_PER_K: dict[Chemistry, float] = {"flooded": 0.0014, "agm": 0.0014, "gel": 0.0014, "lifepo4": 0.0}
 """Rise of rest voltage per kelvin, about 0.23 mV a cell and kelvin (Bode, Lead-Acid Batteries, from memory)."""
 
-FULL_RESISTANCE_V = 3.0
-"""Internal resistance times rated CCA [Ω·A] of a full battery at 25 °C: 5 mΩ at 600 A (common practice)."""
+FULL_RESISTANCE_V = 2.75
+"""Internal resistance times rated CCA [Ω·A] of a full battery at 25 °C: 4.6 mΩ at 600 A (common practice)."""
+
+LAG_V, LAG_SHARE = 0.33, 0.12
+"""Volts a 12 V block loses to polarisation within a second of a heavy load, and the share of its CCA from which the load is heavy;
+below it the loss grows with the current (0.3 to 0.8 V: common practice)."""
 
 COLD_RESISTANCE_PER_K = 0.0128
 """Exponential rise of internal resistance per kelvin below 25 °C; from 7.2 V at CCA and -18 °C (SAE J537, from memory)."""
 
 
-EMPTY_BELOW, EMPTY_STEEPNESS = 0.3, 6.0
+EMPTY_BELOW, EMPTY_STEEPNESS = 0.4, 8.0
 """Below this charge a starter battery no longer passes cranking current whatever its plates could: its resistance rises steeply,
-at a tenth of its charge about eightfold (common practice: at a fifth it cranks badly, nearly empty not at all)."""
+at a tenth of its charge about twelvefold (common practice: at a quarter in the cold it turns no diesel, nearly empty nothing)."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

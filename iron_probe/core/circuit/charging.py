@@ -21,7 +21,8 @@ class Alternator(ElementBase):
 
     `ig` ignition feed, `l` lamp or exciter, `s` sense, `bus` the one-wire line its commands come on. With `f` the regulator is outside
     (`regulator` names it) and the field's other end lies on `field_end`: on B+ the regulator grounds F, on the case it feeds F.
-    `cut_in_rpm` and `knee_rpm` are engine speeds; output is `rated_a` (1 - exp(-(rpm - cut-in) / knee)).
+    `cut_in_rpm` and `knee_rpm` are engine speeds; output is `rated_a` (1 - exp(-(rpm - cut-in) / knee)): about half of the rating at a
+    usual idle (45 to 60 % hot: common practice).
     """
 
     type: Literal["alternator"]
@@ -35,8 +36,8 @@ class Alternator(ElementBase):
     regulator: str | None = None
     field_end: Literal["b", "case"] = "case"
     rated_a: Positive
-    cut_in_rpm: Positive = 550
-    knee_rpm: Positive = 900
+    cut_in_rpm: Positive = 400
+    knee_rpm: Positive = 550
     self_excites_rpm: Positive | None = None
     volts: Literal[6, 12, 24] = 12
     field_ohm: Positive = 4.0

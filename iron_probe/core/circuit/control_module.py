@@ -48,11 +48,12 @@ class Pull(BaseModel):
 
 
 class Module(ElementBase):
-    """A control module: alive above `alive_above_v`, draws `draw_a`, drives its outputs, loads its inputs."""
+    """A control module for `volts`: alive above `alive_above_v`, draws `draw_a`, drives its outputs, loads its inputs."""
 
     type: Literal["module"]
     supply: str
     ground: str
+    volts: Literal[6, 12, 24] = 12
     draw_a: Positive = 0.5
     asleep_a: Positive = 0.004
     awake_in: Positions = {}
@@ -68,8 +69,8 @@ class Module(ElementBase):
 
     def parameters(self, at: Conditions) -> list[Parameter]:
         found = [
-            Parameter("draw_ohm", 12.0 / self.draw_a, 0.15),
-            Parameter("asleep_ohm", 12.0 / self.asleep_a, 0.3),
+            Parameter("draw_ohm", self.volts / self.draw_a, 0.15),
+            Parameter("asleep_ohm", self.volts / self.asleep_a, 0.3),
             Parameter("dead", 0.0),
             Parameter("wakeful", 0.0),
         ]

@@ -32,10 +32,12 @@ class BranchKind(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Conditions:
-    """Where and how the machine stands: air and oil at `temp_degc` [°C], `charge` of its batteries 0..1 (None: as the sheet says)."""
+    """Where and how the machine stands: air and oil at `temp_degc` [°C], `charge` of its batteries 0..1 (None: as the sheet says, and
+    not read yet); `fuel` is that of the sheet's engine, put in where its network is built."""
 
     temp_degc: float = 20.0
     charge: float | None = None
+    fuel: Literal["petrol", "diesel", "gas"] = "petrol"
 
 
 @dataclass(frozen=True, slots=True)

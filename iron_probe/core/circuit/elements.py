@@ -8,7 +8,15 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
-from iron_probe.core.circuit.battery import BatteryState, Chemistry, charging_resistance_ohm, internal_resistance_ohm, open_circuit_v
+from iron_probe.core.circuit.battery import (
+    LAG_SHARE,
+    LAG_V,
+    BatteryState,
+    Chemistry,
+    charging_resistance_ohm,
+    internal_resistance_ohm,
+    open_circuit_v,
+)
 from iron_probe.core.circuit.charging import Alternator, FieldRegulator, Rectifier, Stator
 from iron_probe.core.circuit.conductors import Material, awg_area_mm2, conductor_ohm
 from iron_probe.core.circuit.control_module import Input, Module, Output, Pull
@@ -35,8 +43,14 @@ __all__ = [
     "Positive", "Pull", "Rectifier", "Relay", "Solenoid", "Starter", "Stator", "Switch", "Tag", "TwoPole",
 ]  # fmt: skip
 
-COLD_LOAD_PER_K = 0.011
-"""Rise of a starter's load current per kelvin below 20 °C oil, as a share (common practice, no source)."""
+COLD_LOAD_PER_K: dict[str, float] = {"petrol": 0.0175, "diesel": 0.025, "gas": 0.0175}
+"""Rise of the torque to turn an engine per kelvin below 20 °C oil, by fuel: at -20 °C 1.7 and 2 times (1.6 to 2.2: common practice)."""
+
+STANDSTILL_SHARE = 0.75
+"""Share of a starter's load current that its torque asks however slowly it turns; the rest grows with its speed (common practice)."""
+
+UNREAD_CHARGE = 0.011
+"""Spread of the rest volts of a battery whose charge nobody has read yet: from half full to full."""
 
 WARM_LOAD_FLOOR = 0.7
 """Least share of the 20 °C load current that hot oil leaves (common practice, no source)."""
@@ -65,18 +79,26 @@ class Battery(TwoPole):
         blocks = self.volts / 12
         state = BatteryState(state_of_charge=self.charge if at.charge is None else at.charge, temp_degc=at.temp_degc)
         return [
-            Parameter("emf_v", open_circuit_v(self.chemistry, state) * blocks, 0.006),
+            Parameter("emf_v", open_circuit_v(self.chemistry, state) * blocks, UNREAD_CHARGE if at.charge is None else 0.006),
+            Parameter("lag_v", LAG_V * blocks, 0.2),
+            Parameter("heavy_a", LAG_SHARE * self.cca_a, 0.0),
             Parameter("r_ohm", internal_resistance_ohm(self.cca_a, state) * blocks, 0.12),
             Parameter("capacity_ah", self.capacity_ah, 0.08),
             Parameter("charge_ohm", charging_resistance_ohm(self.capacity_ah, self.chemistry, state) * blocks, 0.25),
         ]
 
     def faults(self, around: Around) -> list[Fault]:
-        flat = (Altered("emf_v", Change.SCALE, 1.0, -0.09), Altered("r_ohm", Change.SCALE, 1.0, 0.8))
+        flat = (
+            Altered("emf_v", Change.SCALE, 1.0, -0.03),
+            Altered("r_ohm", Change.SCALE),
+            Altered("charge_ohm", Change.SCALE, 1.0, -0.8),
+        )
+        empty = (Altered("emf_v", Change.SCALE, 1.0, -1.0), Altered("r_ohm", Change.SCALE, 40.0, 0.3))
         dead_cell = (Altered("emf_v", Change.ADD, -2.05, 0.0), Altered("r_ohm", Change.SCALE, 1.0, 1.0))
         return [
-            Fault("flat", 3.0, flat, 1.35, 2.6),
-            scaled("worn", 3.0, "r_ohm", 2.0, 12.0),
+            Fault("flat", 4.0, flat, 1.4, 30.0),
+            Fault("empty", 2.0, empty, 1.04, 25.0),
+            scaled("worn", 3.0, "r_ohm", 2.0, 20.0),
             scaled("low_capacity", 1.0, "capacity_ah", 0.05, 0.6),
             Fault("dead_cell", 1.0, dead_cell, 1.2, 2.5),
         ]
@@ -349,7 +371,7 @@ class Solenoid(ElementBase):
 class Starter(TwoPole):
     """A starter motor that draws `load_a` to turn this engine at 20 °C oil and `load_v` at its stud.
 
-    Cold oil asks for more current. When the volts cannot drive that current through `stall_mohm`, it stands still.
+    With fewer volts it turns more slowly and draws a little less; cold oil asks for more current. When the volts cannot drive that current through `stall_mohm`, it stands still.
     """
 
     type: Literal["starter"]
@@ -360,8 +382,13 @@ class Starter(TwoPole):
     start_above: Annotated[float, Field(gt=0, lt=1)] = 0.5
 
     def parameters(self, at: Conditions) -> list[Parameter]:
-        cold = 1 + COLD_LOAD_PER_K * (20 - at.temp_degc)
-        return [Parameter("load_a", self.load_a * max(cold, WARM_LOAD_FLOOR), 0.1), Parameter("r_ohm", self.stall_mohm / 1000, 0.06)]
+        cold = 1 + COLD_LOAD_PER_K[at.fuel] * (20 - at.temp_degc)
+        back_v = self.load_v - self.load_a * self.stall_mohm / 1000
+        return [
+            Parameter("load_a", self.load_a * max(cold, WARM_LOAD_FLOOR), 0.1),
+            Parameter("r_ohm", self.stall_mohm / 1000, 0.06),
+            Parameter("back_v", max(back_v, 0.1), 0.03),
+        ]
 
     def faults(self, around: Around) -> list[Fault]:
         return [

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
-OPEN_OHM = 1e9
+OPEN_OHM = 1e13
 """Resistance that stands for an open circuit [Ω]."""
 LEAST_LOSS_V = 0.25
 """A high resistance is called a fault from this loss [V] at the most current the element carries in a sound machine."""

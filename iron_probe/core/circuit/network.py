@@ -1,7 +1,7 @@
 """A sheet laid out as arrays: points, branches and parameters by number, ready for the solver."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -237,7 +237,7 @@ def build_network(sheet: Sheet, at: Conditions | None = None, attached: Sequence
 
     `attached` elements are instruments that draw current: a test lamp, a load tester, a jumper.
     """
-    conditions = Conditions() if at is None else at
+    conditions = replace(Conditions() if at is None else at, fuel=sheet.engine.fuel)
     elements = [*sheet.elements, *attached]
     branches = [(element, branch) for element in elements for branch in element.branches()]
     rows = [(element.id, parameter) for element in elements for parameter in element.parameters(conditions)]

@@ -5,7 +5,7 @@ diodes are written as behaviour. Names are made here (n1, n2, ...); titles and i
 """
 
 from iron_probe.core.arrays import Floats
-from iron_probe.core.circuit.elements import BranchKind, Lamp
+from iron_probe.core.circuit.elements import STANDSTILL_SHARE, BranchKind, Lamp
 from iron_probe.core.circuit.faults import LEAK, SUPPLY_LEAK
 from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.errors import SolveError
@@ -34,13 +34,18 @@ def netlist(solution: Solution, values: Floats, variant: int = 0) -> str:
             return float(values[net.row[owner_id, name], variant])
 
         if branch.kind is BranchKind.BATTERY:
-            ohm = value("charge_ohm") if solution.amps[k, variant] > 0 else ohm
-            lines += [f"V{k} x{k} {b} {value('emf_v'):.12g}", f"R{k} x{k} {a} {ohm:.12g}"]
+            heavy = -solution.amps[k, variant] > value("heavy_a")
+            rest_v = value("emf_v") - (value("lag_v") if heavy else 0.0)
+            light = ohm if heavy else ohm + value("lag_v") / value("heavy_a")
+            ohm = value("charge_ohm") if solution.amps[k, variant] > 0 else light
+            lines += [f"V{k} x{k} {b} {rest_v:.12g}", f"R{k} x{k} {a} {ohm:.12g}"]
         elif branch.kind is BranchKind.SOURCE:
             lines.append(f"I{k} {a} {b} DC {float(solution.amps[k, variant]):.12g}")
         elif branch.kind is BranchKind.MOTOR:
-            load = value("load_a")
-            lines.append(f"B{k} {a} {b} I = min({load:.12g}, V({a},{b})/{ohm:.12g})")
+            steep = value("back_v") / (1 - STANDSTILL_SHARE)
+            turns = solution.amps[k, variant] >= STANDSTILL_SHARE * value("load_a") and solution.turning[variant] > 0
+            back, own = (STANDSTILL_SHARE * steep, ohm + steep / value("load_a")) if turns else (0.0, ohm)
+            lines += [f"R{k} {a} x{k} {own:.12g}", f"V{k} x{k} {b} {-back:.12g}"]
         elif isinstance(owner, Lamp):
             share = f"max(pow(abs(V({a},{b}))/{owner.volts:.12g},{FILAMENT_EXPONENT}),{COLD_FILAMENT_SHARE:.12g})"
             lines.append(f"B{k} {a} {b} I = V({a},{b})/({ohm:.12g}*{share})")

@@ -67,8 +67,8 @@ WIDTHS = {
 """Share and floor of each instrument's likelihood; all others are volts."""
 WIDEST = {Instrument.CLAMP: 1000.0, Instrument.TESTER: 0.2, Instrument.CAPACITY: 500.0, Instrument.RIPPLE: 5.0}
 """Span [A, Ω, Ah] over which a slip may fall; volts: 2.2 times the system's."""
-LOAD_A = 100.0
-"""Current of the load tester [A]."""
+LOAD_OHM = 0.12
+"""A load tester set for 100 A on a good 12 V battery [Ω]: a resistance, so that through a bad joint it pulls less."""
 
 _HEARD = {
     Symptom.NOTHING: {Symptom.NOTHING: 0.96, Symptom.CLICK: 0.02, Symptom.NO_TURN: 0.01},
@@ -120,7 +120,8 @@ def predict(reading: Reading, network: Network, prediction: Prediction, which: N
         share = np.abs(open_v) / network.sheet.system_v * lamp_ohm / (lamp_ohm + source_ohm)
         return np.digitize(share, LAMP_LIMITS).astype(float)
     if kind is Instrument.LOAD:
-        return np.maximum(open_v - LOAD_A * source_ohm, 0.0)
+        load_ohm = LOAD_OHM * network.sheet.system_v / 12
+        return open_v * load_ohm / (load_ohm + source_ohm)
     raise ReadingError(f"a {kind.value} reading is not predicted from a solved state")
 
 

@@ -19,6 +19,8 @@ BUS_SHARE = 0.6
 """Share of system voltage the one-wire line rests at, at the least, while its master is there (ISO 17987-4: recessive; from memory)."""
 DEFAULT_V = 13.5
 """What a commanded 12 V machine holds by itself when the bus is silent [V] (13.5 to 14 V, lamp on: common practice)."""
+BLIND_V = 1.3
+"""How far its own output must stand over its sense wire before a 12 V regulator no longer believes the wire (common practice)."""
 FIELD_SHARE = 0.1
 """Least share of full field that lets a machine with an outside regulator charge."""
 
@@ -40,6 +42,7 @@ def regulate(stamper: Stamper, values: Floats, where: DevicePositions, volts: Fl
             asked = np.where(heard, asked, DEFAULT_V / SET_V * asked)
         target = np.where(full_on, most, asked)
         own = volts[net.start[g.branch]] - volts[net.end[g.branch]]
+        sensed = np.maximum(sensed, own - BLIND_V * net.sheet.system_v / 12)
         r = values[net.value[g.branch]]
         given = -amps[g.branch]
         limit = full_output(g, stamper.rpm, values) * field_share(g, values, volts, stamper)

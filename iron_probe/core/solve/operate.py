@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
-from iron_probe.core.circuit.elements import Starter
+from iron_probe.core.circuit.elements import STANDSTILL_SHARE, Starter
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.solve.elimination import Plan, Reduced, own_resistances, plan_elimination, point_volts, reduce_network
 from iron_probe.core.solve.generate import IGNITION_SHARE, excited, regulate
@@ -144,8 +144,8 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
         chatter[ending] = True
         volts[:, ending] = (volts[:, ending] + before[0][:, ending]) / 2
         amps[:, ending] = (amps[:, ending] + before[1][:, ending]) / 2
-        swaying = (moves[:, active] >= MOVES_THAT_CHATTER - 1).any(axis=0) & ~bending
-        before[0][:, active[swaying]], before[1][:, active[swaying]] = found[:, swaying], flow[:, swaying]
+        left = moved.any(axis=0)  # the position a coil is leaving: the other one of a rattle
+        before[0][:, active[left]], before[1][:, active[left]] = found[:, left], flow[:, left]
         if not whole:
             where.put(active, here)
         active = active[~done]
@@ -166,7 +166,7 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
         pulled_in=where.coils,
         chatter=chatter,
         chattering=np.where(chatter, busiest, -1),
-        turning=_speed(stamper, values, volts, amps, chatter),
+        turning=_speed(stamper, values, where, amps, chatter),
         rounds=rounds,
     )
 
@@ -180,15 +180,18 @@ def _bend(
     """
     net = stamper.network
     drop = volts[net.start] - volts[net.end]
-    motor_v = drop[stamper.motors]
-    runs = motor_v >= values[stamper.motor_load] * values[net.value[stamper.motors]] * (1 - 1e-9)
+    load, stall_a = values[stamper.motor_load], drop[stamper.motors] / values[net.value[stamper.motors]]
+    runs = np.where(where.motor_runs, amps[stamper.motors] >= STANDSTILL_SHARE * load, stall_a >= load)
     conducts = np.where(where.diode_on, amps[stamper.diodes] > 0, drop[stamper.diodes] > values[stamper.diode_forward])
     lamp_v = np.abs(drop[stamper.lamps])
     shifted = np.abs(lamp_v - where.lamp_v) > LAMP_TOLERANCE_V
     taking = drop[stamper.batteries] > values[stamper.battery_emf]
+    strains = ~taking & (-amps[stamper.batteries] > values[stamper.battery_heavy])
     rough = (runs != where.motor_runs).any(axis=0) | (conducts != where.diode_on).any(axis=0) | (taking != where.taking).any(axis=0)
+    rough |= (strains != where.straining).any(axis=0)
     changed = shifted.any(axis=0)
     where.motor_runs, where.diode_on, where.lamp_v, where.taking = runs, conducts, lamp_v, taking
+    where.straining = strains
     if len(stamper.drives):
         driven = volts[stamper.drive_feed] - volts[stamper.drive_ground] > IGNITION_SHARE * net.sheet.system_v
         rough |= (driven != where.driven).any(axis=0)
@@ -236,16 +239,14 @@ def _move(
     return moved
 
 
-def _speed(stamper: Stamper, values: Floats, volts: Floats, amps: Floats, chatter: NDArray[np.bool_]) -> Floats:
-    """Starter speed (V,) as a share of its speed at rated volts and load; back-EMF over rated back-EMF."""
+def _speed(stamper: Stamper, values: Floats, where: DevicePositions, amps: Floats, chatter: NDArray[np.bool_]) -> Floats:
+    """Starter speed (V,) as a share of its speed at rated volts and load: what its current is over that of standstill."""
     net = stamper.network
     speed = np.zeros(values.shape[1])
-    for number in stamper.motors:
+    for k, number in enumerate(stamper.motors):
         motor = net.owners[number]
         if not isinstance(motor, Starter):
             continue
-        stall_ohm = values[net.value[number]]
-        back_emf = volts[net.start[number]] - volts[net.end[number]] - amps[number] * stall_ohm
-        rated = motor.load_v - motor.load_a * motor.stall_mohm / 1000
-        speed = np.maximum(speed, np.where(back_emf > 1e-6, back_emf / rated, 0.0))
+        share = amps[number] / values[net.row[motor.id, "load_a"]]
+        speed = np.maximum(speed, np.where(where.motor_runs[k], (share - STANDSTILL_SHARE) / (1 - STANDSTILL_SHARE), 0.0))
     return np.where(chatter, 0.0, speed)

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Bools, Floats
-from iron_probe.core.circuit.elements import BranchKind, FieldRegulator, Lamp
+from iron_probe.core.circuit.elements import STANDSTILL_SHARE, BranchKind, FieldRegulator, Lamp
 from iron_probe.core.circuit.network import Generator, Network
 
 FILAMENT_EXPONENT = 0.45
@@ -20,8 +20,8 @@ COLD_FILAMENT_SHARE = 1 / 12
 class DevicePositions:
     """Where every device of V variants stands; worked on by the iteration, never shared outside it.
 
-    `coils` (coils, V) pulled in; `alive` (units, V); `driving` (outputs, V); `motor_runs` (motors, V) at load current;
-    `diode_on` (diodes, V); `lamp_v` (lamps, V) voltage the filament was last taken at; `taking` (batteries, V) whether it takes charge; `driven` (drives, V) whether an outside
+    `coils` (coils, V) pulled in; `alive` (units, V); `driving` (outputs, V); `motor_runs` (motors, V) turning, its back-EMF and torque both in a straight line with its speed;
+    `diode_on` (diodes, V); `lamp_v` (lamps, V) voltage the filament was last taken at; `taking` (batteries, V) whether it takes charge, `straining` whether its load is heavy; `driven` (drives, V) whether an outside
     regulator has its feed; of the generators
     (generators, V): `charging` excited, `limited` at the current its speed gives, `blocked` by its own diodes, `emf` and `limit` [V, A].
     """
@@ -33,6 +33,7 @@ class DevicePositions:
     diode_on: Bools
     lamp_v: Floats
     taking: Bools
+    straining: Bools
     charging: Bools
     driven: Bools
     limited: Bools
@@ -83,8 +84,11 @@ class Stamper:
         self.contact_coil = np.array([coil_of[owner[n]] for n in self.contacts], dtype=np.int64)
         self.contact_rest = np.array([network.branches[n].rest for n in self.contacts], dtype=bool)
         self.motor_load = np.array([rows[owner[n], "load_a"] for n in self.motors], dtype=np.int64)
+        self.motor_back = np.array([rows[owner[n], "back_v"] for n in self.motors], dtype=np.int64)
         self.diode_forward = np.array([rows[owner[n], "forward_v"] for n in self.diodes], dtype=np.int64)
         self.lamp_rated = np.array([o.volts for o in network.owners if isinstance(o, Lamp)])
+        self.battery_lag = np.array([rows[owner[n], "lag_v"] for n in self.batteries], dtype=np.int64)
+        self.battery_heavy = np.array([rows[owner[n], "heavy_a"] for n in self.batteries], dtype=np.int64)
         self.battery_charge = np.array([rows[owner[n], "charge_ohm"] for n in self.batteries], dtype=np.int64)
         self.sources = np.array([g.branch for g in network.generators], dtype=np.int64)
         self.exciters, self.trios, self.drives = kind(BranchKind.EXCITER), kind(BranchKind.TRIO), kind(BranchKind.DRIVE)
@@ -114,6 +118,7 @@ class Stamper:
             diode_on=no((len(self.diodes), variants), dtype=bool),
             lamp_v=np.repeat(self.lamp_rated[:, None], variants, axis=1),
             taking=no((len(self.batteries), variants), dtype=bool),
+            straining=no((len(self.batteries), variants), dtype=bool),
             charging=no((len(self.sources), variants), dtype=bool),
             driven=no((len(self.drives), variants), dtype=bool),
             limited=no((len(self.sources), variants), dtype=bool),
@@ -127,15 +132,19 @@ class Stamper:
         net = self.network
         conductance = 1.0 / values[net.value]
         source = np.zeros_like(conductance)
-        if where.taking.any():
-            conductance[self.batteries] = np.where(where.taking, 1.0 / values[self.battery_charge], conductance[self.batteries])
-        source[self.batteries] = -values[self.battery_emf] * conductance[self.batteries]
+        lag = values[self.battery_lag]
+        light = 1.0 / (values[net.value[self.batteries]] + lag / values[self.battery_heavy])
+        conductance[self.batteries] = np.where(
+            where.taking, 1.0 / values[self.battery_charge], np.where(where.straining, conductance[self.batteries], light)
+        )
+        source[self.batteries] = -(values[self.battery_emf] - lag * where.straining) * conductance[self.batteries]
         stuck = values[self.switch_stuck]
         conductance[self.switches] *= (self.switch_closed[:, None] & (stuck >= 0)) | (stuck > 0)
         conductance[self.contacts] *= self._contacts_closed(values, where)
-        load = values[self.motor_load]
-        conductance[self.motors] *= ~where.motor_runs
-        source[self.motors] = np.where(where.motor_runs, load, 0.0)
+        steep = values[self.motor_back] / (1 - STANDSTILL_SHARE)
+        turning = 1.0 / (values[net.value[self.motors]] + steep / values[self.motor_load])
+        conductance[self.motors] = np.where(where.motor_runs, turning, conductance[self.motors])
+        source[self.motors] = np.where(where.motor_runs, STANDSTILL_SHARE * steep * turning, 0.0)
         share = np.maximum((np.abs(where.lamp_v) / self.lamp_rated[:, None]) ** FILAMENT_EXPONENT, COLD_FILAMENT_SHARE)
         conductance[self.lamps] /= share
         conductance[self.diodes] *= where.diode_on

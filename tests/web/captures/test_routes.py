@@ -39,7 +39,7 @@ def test_from_upload_to_the_bench(visitor: Visitor, packed: bool) -> None:
     assert "Guessed from its first lines" in visitor.get(path).text
     visitor.submit(path + "/layout", **layout(keep_as="yard scope"))
     page = read(visitor, path)
-    assert "205 rpm" in page
+    assert "216 rpm" in page
     view = visitor.get(path + "/view?width=300").json()
     assert len(view["channels"]) == 2
     assert len(view["channels"][0]["low"]) <= 300

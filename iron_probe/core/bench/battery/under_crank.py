@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from iron_probe.core.bench.judged import Judged, Verdict
-from iron_probe.core.circuit.battery import BatteryState, Chemistry, internal_resistance_ohm, open_circuit_v
+from iron_probe.core.circuit.battery import LAG_V, BatteryState, Chemistry, internal_resistance_ohm, open_circuit_v
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import CRANKING_GOOD_V, CRANKING_LOW_V, CRANKING_NAMES_SHARE, POST_TO_CLAMP_V
 
@@ -25,7 +25,8 @@ class CrankVolts:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CrankShares:
-    """Volts missing against a full, healthy block under the sound machine's draw, by who takes them [V]; `resistance_ohm` is ΔV/ΔI."""
+    """Volts missing against a full, healthy block under the sound machine's draw, by who takes them [V]; `resistance_ohm` is ΔV/ΔI, and what every
+    block loses to polarisation (LAG_V) is nobody's."""
 
     expected_v: float
     charge_v: float
@@ -49,14 +50,14 @@ def judge_cranking(crank: CrankVolts) -> CrankShares:
     full = BatteryState(state_of_charge=1.0, temp_degc=crank.temp_degc)
     full_v = open_circuit_v(crank.chemistry, full)
     healthy = internal_resistance_ohm(crank.cca_a, full)
-    expected = full_v - crank.expected_a * healthy
+    expected = full_v - LAG_V - crank.expected_a * healthy
     charge_v = max(full_v - crank.rest_v, 0.0)
     joint_v = max(crank.posts_v - crank.clamps_v, 0.0) if crank.clamps_v is not None else 0.0
     own_ohm = (crank.rest_v - crank.posts_v) / crank.amps if crank.amps else None
     draw_v = resistance_v = 0.0
     if crank.amps and own_ohm is not None:
         draw_v = (crank.amps - crank.expected_a) * healthy
-        resistance_v = (own_ohm - healthy) * crank.amps
+        resistance_v = (own_ohm - healthy) * crank.amps - LAG_V
     return CrankShares(
         expected_v=expected, charge_v=charge_v, resistance_v=resistance_v, draw_v=draw_v, joint_v=joint_v, resistance_ohm=own_ohm,
         judged=_judge(crank, expected, charge_v, resistance_v, draw_v, joint_v),
