@@ -38,7 +38,7 @@ ASK_AGAIN_S = 60.0
 """An ensemble that has not come after so long [s] is asked for once more."""
 MOST_LOCAL = 12
 """Ensembles a process without a worker holds at once."""
-FIELDS = ("volts", "own_ohm", "amps", "heard", "chatter")
+FIELDS = ("volts", "own_ohm", "amps", "heard", "chatter", "away_v")
 
 
 @dataclass(frozen=True, slots=True)

@@ -114,7 +114,7 @@ class FieldRegulator(ElementBase):
         blocks = self.volts / 12
         return [
             Parameter("set_v", (SET_V + SET_V_PER_K * (at.temp_degc - 20)) * blocks, SPREAD["set_v"]),
-            Parameter("r_ohm", 0.15, 0.2),
+            Parameter("r_ohm", 0.22, 0.5),  # points, a transistor or a field relay: no two designs alike
             Parameter("draw_ohm", 120.0 * blocks, 0.1),
             Parameter("stuck", 0.0),
         ]

@@ -14,7 +14,7 @@ from iron_probe.core.diagnose.altered import bridged, forced
 from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction
 from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, Instrument, Reading
 from iron_probe.core.diagnose.fits import HeldFit, HeldFits, log_sum
-from iron_probe.core.diagnose.likelihood import Fit, fit_one, floats, predict
+from iron_probe.core.diagnose.likelihood import STEADY, Fit, fit_one, predict, unsteady
 from iron_probe.core.diagnose.own_test import own_test, unproven
 from iron_probe.core.diagnose.posterior import Posterior, Struck, Suspect
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
@@ -160,7 +160,7 @@ class Case:
 
     def _fresh_fit(self, place: _Place, some: Sequence[tuple[Hypothesis, int]] | None) -> Fit:
         reading, network = place.reading, self.ensemble.network
-        hanging = None
+        hints = STEADY
         if reading.instrument in BRIDGES:
             predicted, chatter = bridged(self.ensemble, reading, self._values(some))
         elif reading.instrument in FORCED:
@@ -172,9 +172,9 @@ class Case:
         else:
             parts = self._prediction(reading, some)
             predicted = np.concatenate([predict(reading, network, p) for p in parts])
-            hanging = np.concatenate([floats(reading, network, p) for p in parts])
+            hints = unsteady(reading, network, parts)
             chatter = np.concatenate([p.chatter for p in parts])
-        fit = fit_one(reading, place.values, predicted, chatter.astype(float), network.sheet.system_v, hanging)
+        fit = fit_one(reading, place.values, predicted, chatter.astype(float), network.sheet.system_v, hints)
         return self._come_and_go(fit, some)
 
     def _come_and_go(self, fit: Fit, some: Sequence[tuple[Hypothesis, int]] | None) -> Fit:

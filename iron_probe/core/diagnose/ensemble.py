@@ -67,13 +67,15 @@ class Hypothesis:
 
 @dataclass(frozen=True, slots=True)
 class Prediction:
-    """Solved variants of one state, kept small: `volts`, `own_ohm` (points, V), `amps` (branches, V), `heard` (V,) symptom codes, `chatter` (V,)."""
+    """Solved variants of one state, kept small: `volts`, `own_ohm` (points, V), `amps` (branches, V), `heard` (V,) symptom codes, `chatter` (V,),
+    `away_v` (points, V) how far the positions of a rattle lie from their mean."""
 
     volts: NDArray[np.float32]
     own_ohm: NDArray[np.float32]
     amps: NDArray[np.float32]
     heard: NDArray[np.int8]
     chatter: NDArray[np.bool_]
+    away_v: NDArray[np.float16]
 
     @staticmethod
     def of(solution: Solution) -> "Prediction":
@@ -84,11 +86,14 @@ class Prediction:
             solution.amps.astype(SINGLE),
             symptom_codes(solution).astype(np.int8),
             solution.chatter,
+            solution.away_v.astype(np.float16),
         )
 
     def take(self, which: NDArray[np.int64]) -> "Prediction":
         """Some variants only."""
-        return Prediction(self.volts[:, which], self.own_ohm[:, which], self.amps[:, which], self.heard[which], self.chatter[which])
+        return Prediction(
+            self.volts[:, which], self.own_ohm[:, which], self.amps[:, which], self.heard[which], self.chatter[which], self.away_v[:, which]
+        )
 
 
 def join(parts: Sequence[Prediction]) -> Prediction:
@@ -99,6 +104,7 @@ def join(parts: Sequence[Prediction]) -> Prediction:
         np.concatenate([p.amps for p in parts], axis=1),
         np.concatenate([p.heard for p in parts]),
         np.concatenate([p.chatter for p in parts]),
+        np.concatenate([p.away_v for p in parts], axis=1),
     )
 
 
@@ -227,7 +233,7 @@ class Ensemble:
         return found
 
     def _keep(self, key: tuple[tuple[tuple[str, str], ...], int, str], prediction: Prediction) -> None:
-        size = prediction.volts.nbytes + prediction.own_ohm.nbytes + prediction.amps.nbytes
+        size = prediction.volts.nbytes + prediction.own_ohm.nbytes + prediction.amps.nbytes + prediction.away_v.nbytes
         self._strata[key] = prediction
         while len(self._strata) * size > self._room:
             self._strata.popitem(last=False)

@@ -34,6 +34,9 @@ SLIP = 0.02
 SLIP_DISTURBED, SLIP_TOLD = 0.25, 0.6
 """The same after something was touched, and for a figure somebody remembers."""
 
+RESTLESS_A, RESTLESS_SHARE = 250.0, 0.04
+"""How far a clamp [A] strays from the mean while a coil rattles, and a voltmeter (share of system volts) from what lies between both
+positions: the inrush comes with every stroke (common practice: the figure is restless)."""
 SAME_PIECE = 1e-6
 """Two points whose insulation differs by less than this share hang on one piece of wire."""
 LOOSE_NOTHING, LOOSE_SCALE_V = 0.4, 0.3
@@ -92,6 +95,15 @@ class Fit:
     slip: Floats
 
 
+@dataclass(frozen=True, slots=True)
+class Unsteady:
+    """Where a voltmeter shows no one figure: `loose` (V,) a lead on a wire nothing joins, `reach_v` (V,) how far a rattle swings [V]."""
+
+    loose: Bools | None = None
+    reach_v: Floats | None = None
+
+
+STEADY = Unsteady()
 ALL = slice(None)
 
 
@@ -125,19 +137,24 @@ def predict(reading: Reading, network: Network, prediction: Prediction, which: N
     raise ReadingError(f"a {kind.value} reading is not predicted from a solved state")
 
 
-def floats(reading: Reading, network: Network, prediction: Prediction, which: NDArray[np.int64] | slice = ALL) -> Bools:
-    """Whether a voltmeter stands on a wire that nothing joins by metal (V,): it may then show anything from nothing to the source.
+def unsteady(reading: Reading, network: Network, parts: Sequence[Prediction]) -> "Unsteady":
+    """Where a voltmeter shows no one figure, over all `parts` side by side.
 
-    Two points of one loose piece of wire differ by nothing, whatever it is charged to: they have the same insulation in common.
+    On a wire that nothing joins by metal it may show anything from nothing to the source; over a rattle, anything between both positions.
     """
     if reading.instrument is not Instrument.VOLTMETER:
-        return np.zeros(prediction.heard[which].shape, dtype=bool)
-    rows = (network.find_point(reading.red or ""), network.find_point(reading.black or ""))
-    return loose(*(prediction.own_ohm[row, which] for row in rows))
+        return STEADY
+    red, black = network.find_point(reading.red or ""), network.find_point(reading.black or "")
+    hanging = np.concatenate([loose(p.own_ohm[red], p.own_ohm[black]) for p in parts])
+    reach = np.concatenate([np.abs(p.away_v[red].astype(np.float64) - p.away_v[black]) for p in parts])
+    return Unsteady(hanging, reach)
 
 
 def loose(red_ohm: NDArray[Any], black_ohm: NDArray[Any]) -> Bools:
-    """The same from the resistances [Ω] behind both leads."""
+    """Whether a lead hangs on a loose wire (V,), from the resistances [Ω] behind both.
+
+    Two points of one loose piece differ by nothing, whatever it is charged to: they have the same insulation in common.
+    """
     limit = float(FLOATING_OHM)
     return np.asarray(((red_ohm > limit) | (black_ohm > limit)) & (np.abs(red_ohm - black_ohm) > SAME_PIECE * red_ohm))
 
@@ -159,30 +176,36 @@ def slip_chance(reading: Reading) -> float:
 
 
 def fit_one(
-    reading: Reading, values: Sequence[float], predicted: Floats, chatter: Floats, system_v: float, hanging: Bools | None = None
+    reading: Reading, values: Sequence[float], predicted: Floats, chatter: Floats, system_v: float, hints: Unsteady = STEADY
 ) -> Fit:
     """Likelihood of one place's reading; several `values` taken there are one reading read several times.
 
-    Values that agree are taken as their mean; values that do not stand beside each other, one of them being wrong. Where a lead is
-    `hanging` (V,) on a loose wire, no figure is evidence of which.
+    Values that agree are taken as their mean; values that do not stand beside each other, one of them being wrong. `hints` tell where
+    the figure is not one.
     """
     slip = slip_chance(reading)
     if reading.value is None:
         return _fit_word(reading, predicted, slip)
-    scale = scale_of(reading, predicted) * np.where(chatter > 0, 3.0, 1.0)
+    scale = np.hypot(scale_of(reading, predicted), np.where(chatter > 0, _restless(reading, system_v), 0.0))
+    reach = np.zeros(predicted.shape) if hints.reach_v is None else hints.reach_v
     ordered = sorted(values)
     together = ordered[-1] - ordered[0] <= 6 * float(np.median(scale_of(reading, np.array([np.mean(ordered)]))))
     groups = [float(np.mean(ordered))] if together else ordered
     wide = WIDEST.get(reading.instrument, 2.2 * system_v)
-    inside = np.mean([_density(reading, v, predicted, scale) for v in groups], axis=0)
-    if hanging is not None and hanging.any():
-        inside = np.where(hanging, _loose_density(reading, groups[0], system_v), inside)
+    inside = np.mean([_density(reading, v, predicted, scale, reach) for v in groups], axis=0)
+    if hints.loose is not None and hints.loose.any():
+        inside = np.where(hints.loose, _loose_density(reading, groups[0], system_v), inside)
     astray = 1.0 if reading.bound is not Bound.EXACT else 1.0 / wide
     total = (1 - slip) * inside + slip * astray
     return Fit(np.log(total), slip * astray / total)
 
 
-def _density(reading: Reading, value: float, predicted: Floats, scale: Floats) -> Floats:
+def _restless(reading: Reading, system_v: float) -> float:
+    """Width of what a meter shows of a machine that rattles, in the reading's unit: it follows now one position, now the other."""
+    return RESTLESS_A if reading.instrument is Instrument.CLAMP else RESTLESS_SHARE * system_v
+
+
+def _density(reading: Reading, value: float, predicted: Floats, scale: Floats, reach: Floats) -> Floats:
     if reading.instrument is Instrument.CLAMP:
         predicted = np.abs(predicted)
         value = abs(value)
@@ -191,7 +214,12 @@ def _density(reading: Reading, value: float, predicted: Floats, scale: Floats) -
         return stdtr(TAILS, -z)
     if reading.bound is Bound.AT_MOST:
         return stdtr(TAILS, (abs(value) - predicted) / scale) - stdtr(TAILS, (-abs(value) - predicted) / scale)
-    return _STUDENT * (1 + z * z / TAILS) ** (-(TAILS + 1) / 2) / scale
+    steady = _STUDENT * (1 + z * z / TAILS) ** (-(TAILS + 1) / 2) / scale
+    wide = reach > scale
+    if not wide.any():
+        return steady
+    span = np.where(wide, reach, 1.0)
+    return np.where(wide, (stdtr(TAILS, z + span / scale) - stdtr(TAILS, z - span / scale)) / (2 * span), steady)
 
 
 def _loose_density(reading: Reading, value: float, system_v: float) -> float:

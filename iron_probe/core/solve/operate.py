@@ -118,6 +118,7 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
     amps = np.zeros((len(network.branches), variants))
     own_ohm = np.zeros((len(network.points), variants))
     closed = np.zeros(amps.shape, dtype=bool)
+    away_v = np.zeros_like(volts)
     before = np.zeros_like(volts), np.zeros_like(amps)
     moves = np.zeros((len(network.coils) + len(network.units) + len(network.generators), variants), dtype=np.int64)
     rounds = np.zeros(variants, dtype=np.int64)
@@ -142,6 +143,7 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
             own_ohm[np.ix_(equations.keep, ended)] = own_resistances(reduced.take(done))
         ending = active[shaking]
         chatter[ending] = True
+        away_v[:, ending] = (volts[:, ending] - before[0][:, ending]) / 2
         volts[:, ending] = (volts[:, ending] + before[0][:, ending]) / 2
         amps[:, ending] = (amps[:, ending] + before[1][:, ending]) / 2
         left = moved.any(axis=0)  # the position a coil is leaving: the other one of a rattle
@@ -165,6 +167,7 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
         own_ohm=own_ohm,
         pulled_in=where.coils,
         chatter=chatter,
+        away_v=away_v,
         chattering=np.where(chatter, busiest, -1),
         turning=_speed(stamper, values, where, amps, chatter),
         rounds=rounds,

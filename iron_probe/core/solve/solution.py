@@ -38,7 +38,7 @@ class Solution:
     sources at rest; `pulled_in` (coils, V);
     `chatter` (V,) whether it never settles, `chattering` (V,) number of the coil that moves, or -1;
     `turning` (V,) speed of the starter as a share of its normal speed, 0 when it stands; `rounds` (V,) solves it took.
-    In a chattering variant volts and amps are means of the two positions.
+    In a chattering variant volts and amps are means of the two positions, and `away_v` (points, V) [V] is how far each lies from them.
     """
 
     network: Network
@@ -49,6 +49,7 @@ class Solution:
     own_ohm: Floats
     pulled_in: NDArray[np.bool_]
     chatter: NDArray[np.bool_]
+    away_v: Floats
     chattering: NDArray[np.int64]
     turning: Floats
     rounds: NDArray[np.int64]
