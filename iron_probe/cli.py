@@ -127,10 +127,12 @@ def worker() -> None:
 @app.command("check-sheet")
 def check_sheet(file: Path) -> None:
     """Check a circuit sheet and list every mistake by line and element."""
-    from iron_probe.core.whole_sheet import read_whole_sheet
+    from iron_probe.core.whole_sheet import overloads, read_whole_sheet
 
     with told_plainly():
         sheet = read_whole_sheet(read_text(file))
+    for state, over in overloads(sheet):
+        typer.echo(f"note: {over.element} carries {over.amps:.0f} A in state {state} and lasts at {over.allowed_a:.0f} A: check its size")
     typer.echo(f"{sheet.id}: {len(sheet.points)} points, {len(sheet.elements)} elements, {len(sheet.states)} states, no mistakes")
 
 

@@ -1,6 +1,7 @@
 """A circuit sheet checked whole before it is kept: what reads well must also solve, in every state, and allow some work."""
 
 from iron_probe.core.bench.drop_board import good_machine
+from iron_probe.core.circuit.ampacity import Overload, overload
 from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.heavy_path import heavy_path
 from iron_probe.core.circuit.network import network_of
@@ -23,6 +24,16 @@ def read_whole_sheet(text: str) -> Sheet:
     if mistakes:
         raise SheetError(mistakes)
     return sheet
+
+
+def overloads(sheet: Sheet) -> list[tuple[str, Overload]]:
+    """Cables and fuses that carry more in some state of the sound machine than they last at, with that state."""
+    network, found = network_of(sheet), []
+    for name, state in sheet.states.items():
+        amps = good_machine(sheet, name, Conditions()).solution.amps[:, 0]
+        over = [overload(owner, float(a), state.cranking) for owner, a in zip(network.owners, amps, strict=True)]
+        found += [(name, o) for o in over if o is not None]
+    return found
 
 
 def _path_mistakes(sheet: Sheet) -> list[Mistake]:

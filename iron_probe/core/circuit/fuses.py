@@ -30,6 +30,24 @@ PER_K = 0.0038
 """Rise of resistance per kelvin above 20 °C: zinc and copper elements (from memory)."""
 
 
+WARMS = 0.45
+"""Rise of resistance at rated current beside cold: a 10 A blade then drops 80 to 110 mV, half as much again as its cold ohms say
+(common practice)."""
+
+
+def warm_factor(share: float) -> float:
+    """Resistance of a fuse that carries a share of its rating beside the cold one; its own heat goes with the square of the current."""
+    return 1 + WARMS * share * share
+
+
+def amps_behind(drop_v: float, cold_ohm: float, rating_a: float) -> float:
+    """Current [A] that drops so many volts across a fuse, warm as that current makes it."""
+    amps = drop_v / cold_ohm
+    for _ in range(60):  # contracts everywhere: the more it carries, the warmer, the less current the same drop means
+        amps = (amps + drop_v / (cold_ohm * warm_factor(amps / rating_a))) / 2
+    return amps
+
+
 def fuse_ohm(rating_a: float, kind: FuseKind = "regular", temp_degc: float = 20.0) -> float:
     """Cold resistance [Ω] of a fuse of `rating_a` [A, above 0].
 

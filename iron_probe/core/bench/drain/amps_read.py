@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from iron_probe.core.circuit.fuses import KINDS, FuseKind, fuse_ohm
+from iron_probe.core.circuit.fuses import KINDS, FuseKind, amps_behind, fuse_ohm
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import CLAMP_ZERO_A, FUSE_HOLDS, LOW_CLAMP_SHARE, SERIES_METER_SHARE
 
@@ -23,18 +23,18 @@ class Interval:
 def amps_of_drop(drop_v: float, resolution_v: float, rating_a: float, kind: FuseKind = "regular", temp_degc: float = 20.0) -> Interval:
     """Current [A] behind a drop [V] across a fuse, the meter's last digit being `resolution_v` [V].
 
-    One digit either way and the spread of that kind of fuse; ReadingError when the fuse could not have held it: then the rating or
-    the figure is wrong.
+    One digit either way and the spread of that kind of fuse, warm as the current makes it; ReadingError when the fuse could not have
+    held it: then the rating or the figure is wrong.
     """
     ohm, spread = fuse_ohm(rating_a, kind, temp_degc), KINDS[kind][1]
     drop = abs(drop_v)
-    low = max(drop - resolution_v, 0.0) / (ohm * (1 + spread))
+    low = amps_behind(max(drop - resolution_v, 0.0), ohm * (1 + spread), rating_a)
     if low > FUSE_HOLDS * rating_a:
         raise ReadingError(
             f"{drop * 1000:.3g} mV across a {rating_a:g} A fuse is at least {low:.0f} A, which it cannot carry. Check the rating on the fuse, the "
             "range of the meter, and that both probes touch its own two test points."
         )
-    return Interval(low=low, best=drop / ohm, high=(drop + resolution_v) / (ohm * (1 - spread)))
+    return Interval(low=low, best=amps_behind(drop, ohm, rating_a), high=amps_behind(drop + resolution_v, ohm * (1 - spread), rating_a))
 
 
 def hidden_a(resolution_v: float, rating_a: float, kind: FuseKind = "regular", temp_degc: float = 20.0) -> float:
