@@ -44,6 +44,7 @@ HOT_CUT_IN = 1.3
 SET_V, SET_PER_K = 14.25, -0.007
 """Regulated volts at 20 °C and their change with temperature."""
 SPREAD = {
+    "design": 1.0,
     "ohm": 0.2, "coil_ohm": 0.06, "hold_ohm": 0.06, "pull_ohm": 0.06, "load_a": 0.12, "set_v": 0.008, "most_a": 0.1, "pull_a": 0.08,
     "drop_a": 0.15, "pull_mmf": 0.08, "drop_mmf": 0.15, "awake_ohm": 0.15, "asleep_ohm": 0.35, "field_ohm": 0.06,
 }  # fmt: skip
@@ -151,7 +152,7 @@ def _charging(element: Element, sheet: Sheet, weather: Weather) -> Values:
     match element:
         case Alternator():
             return {
-                "set_v": set_v, "most_a": element.rated_a * HOT, "windings": 1.0, "slip": 1.0, "stuck": 0.0, "deaf": 0.0,
+                "design": 1.0, "set_v": set_v, "most_a": element.rated_a * HOT, "windings": 1.0, "slip": 1.0, "stuck": 0.0, "deaf": 0.0,
                 "ig_ohm": 50.0 * blocks, "exciter_ohm": 5.0, "trio_ohm": 1.0, "sense_ohm": 8000.0, "bus_ohm": 30000.0,
                 "field_ohm": element.field_ohm * blocks, "leak_ohm": inf, "ripple_v": 0.1 * blocks,
             }  # fmt: skip

@@ -285,12 +285,14 @@ class Plant:
         able = rpm * values.get("slip", 1.0) >= e.cut_in_rpm and values["stuck"] >= 0
         if isinstance(e, Alternator) and able and not on:
             volts, case = found.volts, found.volts[e.case]
+            by_lamp = bool(e.l) and found.amps.get(f"{e.id}.exciter", 0.0) > EXCITING_A
+            by_ignition = bool(e.ig) and volts[e.ig or ""] - case > AWAKE_V
             if e.f:
                 able = abs(found.amps.get(f"{e.id}.field", 0.0)) > 0.3
-            elif e.ig:
-                able = volts[e.ig] - case > AWAKE_V
-            elif e.l:
-                able = found.amps.get(f"{e.id}.exciter", 0.0) > EXCITING_A or rpm >= (e.self_excites_rpm or inf)
+            elif e.woken_by == "ignition" or (e.ig and (not e.l or (e.woken_by is None and values["design"] >= 1))):
+                able = by_ignition
+            elif e.ig or e.l:
+                able = by_lamp or (by_ignition and e.woken_by != "lamp") or rpm >= (e.self_excites_rpm or inf)
         if able != on:
             yield ("field", e.id), EXCITES_S
         if on and able:

@@ -16,13 +16,19 @@ RIPPLE_V = 0.12
 SPREAD = {"set_v": 0.008, "rated_a": 0.1}
 
 
+WokenBy = Literal["lamp", "ignition", "either", "itself"]
+"""What excites an alternator before it charges: current through its lamp, volts at its ignition terminal, either of them, or its own
+residual magnetism."""
+
+
 class Alternator(ElementBase):
     """An alternator: output `b`, housing `case`, and of the small wires those its design has.
 
     `ig` ignition feed, `l` lamp or exciter, `s` sense, `bus` the one-wire line its commands come on. With `f` the regulator is outside
     (`regulator` names it) and the field's other end lies on `field_end`: on B+ the regulator grounds F, on the case it feeds F.
     `cut_in_rpm` and `knee_rpm` are engine speeds; output is `rated_a` (1 - exp(-(rpm - cut-in) / knee)): about half of the rating at a
-    usual idle (45 to 60 % hot: common practice).
+    usual idle (45 to 60 % hot: common practice). `woken_by` is a property of the machine that its terminals do not tell; left out, it is
+    not known: with a lamp terminal alone it is the lamp, with ignition alone that, with both one or the other.
     """
 
     type: Literal["alternator"]
@@ -38,6 +44,7 @@ class Alternator(ElementBase):
     rated_a: Positive
     cut_in_rpm: Positive = 400
     knee_rpm: Positive = 550
+    woken_by: WokenBy | None = None
     self_excites_rpm: Positive | None = None
     volts: Literal[6, 12, 24] = 12
     field_ohm: Positive = 4.0
@@ -62,6 +69,8 @@ class Alternator(ElementBase):
             Parameter("stuck", 0.0),
             Parameter("ripple_v", RIPPLE_V * blocks, 0.25),
         ]
+        if self.ig and self.l and self.woken_by is None:
+            found.append(Parameter("design", 1.0, 0.7))
         if self.ig:
             found.append(Parameter("ig_ohm", 45.0 * blocks, 0.1))
         if self.l:

@@ -56,7 +56,7 @@ class Generator:
     """An alternator or rectifier as a device: its output `branch`, row numbers of its parameters, and where it senses.
 
     `sense` and `ground` are points; `lamp`, `ignition`, `bus` those of its small wires or None; `field` the branch of an outside field;
-    `stuck` of whoever regulates: -1 dead, +1 full on; `deaf` the row of one that does not answer its bus.
+    `design` the row that says which machines of an unknown design the ignition alone wakes (from 1); `stuck` of whoever regulates: -1 dead, +1 full on; `deaf` the row of one that does not answer its bus.
     """
 
     element: Alternator | Rectifier
@@ -74,6 +74,7 @@ class Generator:
     windings: tuple[int, ...]
     slip: int | None
     stuck: tuple[int, ...]
+    design: int | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -198,6 +199,7 @@ class Network:
             bus=at[element.bus] if element.bus else None, deaf=row[own, "deaf"] if element.bus else None,
             field=self.branch_row[f"{own}.field"] if element.f else None, field_ohm=row[own, "field_ohm"] if element.f else None,
             set_v=set_v, rated_a=row[own, "rated_a"], windings=(row[own, "windings"],), slip=row[own, "slip"], stuck=stuck,
+            design=row.get((own, "design")),
         )  # fmt: skip
 
     def closed_in(self, state: str) -> NDArray[np.bool_]:

@@ -33,6 +33,8 @@ PER_FIXED = 24
 """Variants of a hypothesis without severity."""
 REFINED = 32
 """Variants of a stratum drawn anew."""
+SOUND_SHARE = 0.1
+"""Prior of a machine without a fault beside all faults together: complaints that were never true, or are cured (common practice)."""
 PAIR_RANGE = 0.6
 """Share of the severity range that pairs are drawn from: a nearly open part hides any other in its path."""
 BATCH = 4096
@@ -111,7 +113,7 @@ def join(parts: Sequence[Prediction]) -> Prediction:
 def hypotheses_of(modes: Sequence[FaultMode]) -> list[Hypothesis]:
     """No fault, then every single mode."""
     total = sum(m.weight for m in modes)
-    return [Hypothesis((), 0.01 * total), *(Hypothesis((m,), m.weight) for m in modes)]
+    return [Hypothesis((), SOUND_SHARE * total), *(Hypothesis((m,), m.weight) for m in modes)]
 
 
 class Ensemble:

@@ -71,17 +71,35 @@ def excited(stamper: Stamper, values: Floats, where: DevicePositions, volts: Flo
         element = g.element
         turns = stamper.rpm * (values[g.slip] if g.slip is not None else 1.0)
         able = (turns >= element.cut_in_rpm) & ~_any(values, g, -1)
-        case = volts[net.end[g.branch]]
         if isinstance(element, Alternator):
-            self_excites = turns >= element.self_excites_rpm if element.self_excites_rpm else np.zeros_like(able)
             if g.field is not None:
                 able &= field_share(g, values, volts, stamper) > FIELD_SHARE
-            elif g.ignition is not None:
-                able &= volts[g.ignition] - case > IGNITION_SHARE * net.sheet.system_v
-            elif g.lamp is not None:
-                able &= (volts[g.lamp] - case > EXCITED_V) | where.charging[k] | self_excites
+            else:
+                able &= _woken(element, g, values, where.charging[k], volts, net.sheet.system_v) | _excites_itself(element, turns)
         on[k] = able
     return on
+
+
+def _woken(element: Alternator, g: Generator, values: Floats, charging: Bools, volts: Floats, system_v: float) -> Bools:
+    """Whether its lamp or its ignition terminal excites it (V,), as its design has it."""
+    case, never = volts[g.ground], np.zeros(charging.shape, dtype=bool)
+    by_ignition = volts[g.ignition] - case > IGNITION_SHARE * system_v if g.ignition is not None else never
+    by_lamp = (volts[g.lamp] - case > EXCITED_V) | charging if g.lamp is not None else never
+    if element.woken_by == "ignition" or g.lamp is None:
+        return by_ignition
+    if element.woken_by == "lamp" or g.ignition is None:
+        return by_lamp
+    if g.design is None:
+        return by_ignition | by_lamp
+    return by_ignition | (by_lamp & (values[g.design] < 1.0))
+
+
+def _excites_itself(element: Alternator, turns: Floats | float) -> Bools | bool:
+    """Whether its residual magnetism is enough at a speed (V,); no small wire at all leaves it nothing else."""
+    alone = element.woken_by == "itself" or not (element.ig or element.l or element.f)
+    if alone:
+        return True
+    return turns >= element.self_excites_rpm if element.self_excites_rpm else False
 
 
 def field_share(g: Generator, values: Floats, volts: Floats, stamper: Stamper) -> Floats:
