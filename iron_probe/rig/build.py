@@ -17,6 +17,10 @@ DRY_OHM, DAMP_OHM, DAMP_SHARE = (5e6, 2e8), (1e5, 5e6), 0.1
 """Insulation of a wire to either side, dry and damp, and how many are damp."""
 
 
+USUAL_OHM = (1e8, 1e10)
+"""Insulation of a machine as its sheet says it: to minus and to plus [Ω]."""
+
+
 def machine_of(sheet: Sheet, temp_degc: float = 20.0, rng: np.random.Generator | None = None) -> Machine:
     """A sound machine; drawn from the spreads of its parts, or as its sheet says without `rng`."""
     charge = float(rng.uniform(*CHARGED)) if rng is not None else 0.95
@@ -25,7 +29,7 @@ def machine_of(sheet: Sheet, temp_degc: float = 20.0, rng: np.random.Generator |
         temp_degc=temp_degc,
         values=sound_machine(sheet, Weather(temp_degc), rng),
         cells={b.id: Cell(charge=charge) for b in sheet.batteries},
-        damp={p: _insulation(rng) for p in sheet.points} if rng is not None else {},
+        damp={p: _insulation(rng) if rng is not None else USUAL_OHM for p in sheet.points},
     )
 
 

@@ -30,8 +30,9 @@ STAYS_ALIVE = 0.8
 """Share of its waking volts down to which a module lives on."""
 EXCITING_A, AWAKE_V, BUS_SHARE = 0.05, 4.0, 0.6
 """Current through the lamp that wakes a field [A], volts that wake a regulator, share of system volts a bus rests at."""
-CHATTERS_AFTER, MOST_MOVES = 6, 80
-"""Moves of one coil after which it is said to chatter; moves after which the rig gives up."""
+CHATTERS_AFTER, HUNTS_AFTER, MOST_MOVES = 6, 16, 120
+"""Moves of one coil or module after which it is said to chatter, of a regulator after which it is left hunting; moves of all after which
+the rig gives up."""
 HELD_S = 3.0
 """How long a state has been held when one reads."""
 CURVES = {
@@ -190,8 +191,9 @@ class Plant:
             for key in due:
                 self._move(devices, key)
                 moves[key] = moves.get(key, 0) + 1
-                if key[0] in ("coil", "module") and moves[key] >= CHATTERS_AFTER:
-                    self.chatters, self.moments = key[1], past[-8:]
+                if moves[key] >= (CHATTERS_AFTER if key[0] in ("coil", "module") else HUNTS_AFTER):
+                    self.chatters = key[1] if key[0] in ("coil", "module") else None
+                    self.moments = past[-8:]
                     return
         raise RigError(f"{self.machine.sheet.id}, {self.state}: never settles and is no rattle either")
 
