@@ -7,9 +7,9 @@ from math import inf
 
 import numpy as np
 
-from iron_probe.core.diagnose.fault_modes import FaultMode, fault_modes
 from iron_probe.core.circuit.elements import Relay, Solenoid, Starter
 from iron_probe.core.circuit.network import Network, network_of
+from iron_probe.core.diagnose.fault_modes import FaultMode, fault_modes
 from iron_probe.core.limits import FLOATING_OHM
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.symptom import SYMPTOMS, symptom_codes

@@ -32,11 +32,15 @@ LAG_V, LAG_SHARE = 0.33, 0.12
 """Volts a 12 V block loses to polarisation within a second of a heavy load, and the share of its CCA from which the load is heavy;
 below it the loss grows with the current (0.3 to 0.8 V: common practice)."""
 
-COLD_RESISTANCE_PER_K = 0.0128
-"""Exponential rise of internal resistance per kelvin below 25 °C; from 7.2 V at CCA and -18 °C (SAE J537, from memory)."""
+COLD_RESISTANCE_PER_K: dict[Chemistry, float] = {"flooded": 0.0128, "agm": 0.0115, "gel": 0.0145, "lifepo4": 0.03}
+"""Exponential rise of internal resistance per kelvin below 25 °C: flooded from 7.2 V at CCA and -18 °C (SAE J537, from memory), AGM a
+little less, gel a little more, LiFePO4 far more (common practice)."""
+
+OF_FLOODED: dict[Chemistry, float] = {"flooded": 1.0, "agm": 0.9, "gel": 1.15, "lifepo4": 0.5}
+"""Internal resistance at 25 °C beside a flooded block of the same CCA (common practice)."""
 
 
-EMPTY_BELOW, EMPTY_STEEPNESS = 0.4, 8.0
+EMPTY_BELOW, EMPTY_STEEPNESS, LITHIUM_EMPTY_BELOW = 0.4, 8.0, 0.1
 """Below this charge a starter battery no longer passes cranking current whatever its plates could: its resistance rises steeply,
 at a tenth of its charge about twelvefold (common practice: at a quarter in the cold it turns no diesel, nearly empty nothing)."""
 
@@ -72,22 +76,32 @@ def state_of_charge(chemistry: Chemistry, rest_v: float, temp_degc: float = 25.0
     return 1.0
 
 
-def internal_resistance_ohm(cca_a: float, state: BatteryState) -> float:
+def internal_resistance_ohm(cca_a: float, state: BatteryState, chemistry: Chemistry = "flooded") -> float:
     """Internal resistance [Ω] under cranking of a 12 V block rated `cca_a` [A, above 0].
 
-    Rises in the cold and as charge falls: at half charge about 1.4 times, nearly empty far more (common practice).
+    Rises in the cold and as charge falls: at half charge about 1.4 times, nearly empty far more; LiFePO4 keeps its own until it is
+    nearly empty (common practice).
     """
     charge = min(max(state.state_of_charge, 0.0), 1.0)
-    cold = exp(COLD_RESISTANCE_PER_K * (25 - state.temp_degc))
+    cold = exp(COLD_RESISTANCE_PER_K[chemistry] * (25 - state.temp_degc))
+    own = FULL_RESISTANCE_V * OF_FLOODED[chemistry] / (cca_a * state.health) * cold
+    if chemistry == "lifepo4":
+        return own * (1 + EMPTY_STEEPNESS * (max(LITHIUM_EMPTY_BELOW - charge, 0.0) / LITHIUM_EMPTY_BELOW) ** 2)
     nearly_empty = max(EMPTY_BELOW - charge, 0.0) / EMPTY_BELOW
-    return FULL_RESISTANCE_V / (cca_a * state.health) * cold / (0.4 + 0.6 * charge) * (1 + EMPTY_STEEPNESS * nearly_empty**2)
+    return own / (0.4 + 0.6 * charge) * (1 + EMPTY_STEEPNESS * nearly_empty**2)
 
 
 ACCEPTS_FULL, ACCEPTS_EMPTY = 0.03, 0.45
-"""Current a full and an empty lead-acid block takes at 14.3 V, as a share of its amp-hours (common practice)."""
+"""Current a full and an empty block takes at 14.3 V and 20 °C, as a share of its amp-hours (common practice)."""
+ACCEPTS_PER_K, ACCEPTS_LEAST, LITHIUM_COLD = 0.025, 0.15, 0.002
+"""What it takes falls by this share a kelvin of cold, to this share at the least; a LiFePO4 block below freezing takes next to nothing,
+its own protection sees to that (common practice)."""
 
 
 def charging_resistance_ohm(capacity_ah: float, chemistry: Chemistry, state: BatteryState) -> float:
-    """Volts over rest voltage per ampere [Ω] while a 12 V block takes charge: what it accepts at 14.3 V, by its state of charge."""
-    accepts_a = capacity_ah * (ACCEPTS_FULL + (ACCEPTS_EMPTY - ACCEPTS_FULL) * (1 - min(max(state.state_of_charge, 0.0), 1.0)))
+    """Volts over rest voltage per ampere [Ω] while a 12 V block takes charge: what it accepts at 14.3 V, by its charge and its cold."""
+    warmth = min(max(1 + ACCEPTS_PER_K * (state.temp_degc - 20), ACCEPTS_LEAST), 1.0)
+    accepts_a = capacity_ah * (ACCEPTS_FULL + (ACCEPTS_EMPTY - ACCEPTS_FULL) * (1 - min(max(state.state_of_charge, 0.0), 1.0)) * warmth)
+    if chemistry == "lifepo4" and state.temp_degc < 0:
+        accepts_a = capacity_ah * LITHIUM_COLD
     return max(14.3 - open_circuit_v(chemistry, state), 0.2) / accepts_a

@@ -33,7 +33,7 @@ PER_FIXED = 24
 """Variants of a hypothesis without severity."""
 REFINED = 32
 """Variants of a stratum drawn anew."""
-SOUND_SHARE = 0.1
+SOUND_SHARE = 0.05
 """Prior of a machine without a fault beside all faults together: complaints that were never true, or are cured (common practice)."""
 PAIR_RANGE = 0.6
 """Share of the severity range that pairs are drawn from: a nearly open part hides any other in its path."""

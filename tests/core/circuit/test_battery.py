@@ -32,3 +32,22 @@ def test_cold_and_empty_both_raise_the_resistance() -> None:
 def test_an_empty_battery_takes_more_than_a_full_one() -> None:
     full, empty = (charging_resistance_ohm(60, "flooded", BatteryState(state_of_charge=c, temp_degc=20.0)) for c in (1.0, 0.2))
     assert empty < full
+
+
+def test_cold_slows_charging_and_stops_that_of_lithium() -> None:
+    def takes(chemistry: str, degc: float) -> float:
+        state = BatteryState(state_of_charge=0.2, temp_degc=degc)
+        return (14.3 - open_circuit_v(chemistry, state)) / charging_resistance_ohm(60, chemistry, state)  # type: ignore[arg-type]
+
+    assert 15 < takes("flooded", 20) < 30
+    assert takes("flooded", -15) < takes("flooded", 20) / 3
+    assert takes("lifepo4", -1) < 0.3
+
+
+def test_lithium_holds_to_the_end_and_hates_the_cold() -> None:
+    def ohm(chemistry: str, charge: float, degc: float) -> float:
+        return internal_resistance_ohm(600, BatteryState(state_of_charge=charge, temp_degc=degc), chemistry)  # type: ignore[arg-type]
+
+    assert ohm("lifepo4", 0.2, 25) < 1.05 * ohm("lifepo4", 1.0, 25)
+    assert ohm("flooded", 0.2, 25) > 2 * ohm("flooded", 1.0, 25)
+    assert ohm("lifepo4", 1.0, -18) / ohm("lifepo4", 1.0, 25) > ohm("flooded", 1.0, -18) / ohm("flooded", 1.0, 25)

@@ -49,7 +49,7 @@ def judge_cranking(crank: CrankVolts) -> CrankShares:
         )
     full = BatteryState(state_of_charge=1.0, temp_degc=crank.temp_degc)
     full_v = open_circuit_v(crank.chemistry, full)
-    healthy = internal_resistance_ohm(crank.cca_a, full)
+    healthy = internal_resistance_ohm(crank.cca_a, full, crank.chemistry)
     expected = full_v - LAG_V - crank.expected_a * healthy
     charge_v = max(full_v - crank.rest_v, 0.0)
     joint_v = max(crank.posts_v - crank.clamps_v, 0.0) if crank.clamps_v is not None else 0.0
