@@ -149,10 +149,10 @@ def trials_of(sheet_id: str, numbers: list[int], sound: list[int]) -> Iterator[R
 
 
 def code_hash() -> str:
-    """Hash of the code whose figures these are: the core and the rig."""
+    """Hash of the code whose figures these are: circuits, solver and reasoning of the core, the rig, and the shipped sheets."""
     text = hashlib.sha256()
-    for folder in ("iron_probe/core", "iron_probe/rig", "iron_probe/machines"):
-        for path in sorted((ROOT / folder).rglob("*")):
+    for folder in ("core/circuit", "core/solve", "core/diagnose", "rig", "machines"):
+        for path in sorted((ROOT / "iron_probe" / folder).rglob("*")):
             if path.suffix in (".py", ".yaml"):
                 text.update(path.read_bytes())
     return text.hexdigest()[:12]

@@ -128,17 +128,7 @@ def analyse(step_s: float, roles: Sequence[Role], data: Sequence[Singles], engin
         features.append(
             Feature(name="least volts", start_s=at, end_s=at, value=least_v, unit="V", meaning="the deepest sag, at the inrush")
         )
-        if supply is not None:
-            features.append(
-                Feature(
-                    name="supply resistance",
-                    start_s=begin,
-                    end_s=min(begin + 0.4, end),
-                    value=supply,
-                    unit="Ω",
-                    meaning="ΔV/ΔI over the inrush: the battery's own, with all that lies between it and the voltage leads",
-                )
-            )
+        features += _supply_feature(supply, begin, end)
     if Role.DROP in by_role:
         drop = _averaged(by_role[Role.DROP], step_s, WORK_HZ)[1]
         drop_v = float(drop[steady].mean())
@@ -162,6 +152,14 @@ def analyse(step_s: float, roles: Sequence[Role], data: Sequence[Singles], engin
         supply_ohm=supply, rpm=rpm, first_hump_s=first_hump, humps=humps, dropouts=gaps, hash_per_s=hash_per_s, features=tuple(features), words=(),
     )  # fmt: skip
     return _worded(trace, engine)
+
+
+def _supply_feature(supply_ohm: float | None, begin: float, end: float) -> list[Feature]:
+    """The resistance the volts lose by, as a feature of the crank's beginning; none when it could not be told."""
+    if supply_ohm is None:
+        return []
+    meaning = "ΔV/ΔI over the inrush: the battery's own, with all that lies between it and the voltage leads"
+    return [Feature(name="supply resistance", start_s=begin, end_s=min(begin + 0.4, end), value=supply_ohm, unit="Ω", meaning=meaning)]
 
 
 def _averaged(data: Singles, step_s: float, most_hz: float) -> tuple[float, Floats]:

@@ -4,6 +4,8 @@ Relays, solenoids, switches and module outputs stand as they settled, because th
 diodes are written as behaviour. Names are made here (n1, n2, ...); titles and ids go into comments only.
 """
 
+from collections.abc import Callable
+
 from iron_probe.core.arrays import Floats
 from iron_probe.core.circuit.elements import STANDSTILL_SHARE, BranchKind, Lamp
 from iron_probe.core.circuit.faults import LEAK, SUPPLY_LEAK
@@ -12,6 +14,15 @@ from iron_probe.core.errors import SolveError
 from iron_probe.core.solve.operate import point_leaks
 from iron_probe.core.solve.solution import Solution
 from iron_probe.core.solve.stamp import COLD_FILAMENT_SHARE, FILAMENT_EXPONENT
+
+
+def _battery(value: Callable[[str], float], ohm: float, into_a: float) -> tuple[float, float]:
+    """Volts and resistance of a battery as its current has it: taking charge, giving little, or polarised by a heavy load."""
+    if into_a > 0:
+        return value("emf_v"), value("charge_ohm")
+    if -into_a > value("heavy_a"):
+        return value("emf_v") - value("lag_v"), ohm
+    return value("emf_v"), ohm + value("lag_v") / value("heavy_a")
 
 
 def netlist(solution: Solution, values: Floats, variant: int = 0) -> str:
@@ -34,25 +45,21 @@ def netlist(solution: Solution, values: Floats, variant: int = 0) -> str:
             return float(values[net.row[owner_id, name], variant])
 
         if branch.kind is BranchKind.BATTERY:
-            heavy = -solution.amps[k, variant] > value("heavy_a")
-            rest_v = value("emf_v") - (value("lag_v") if heavy else 0.0)
-            light = ohm if heavy else ohm + value("lag_v") / value("heavy_a")
-            ohm = value("charge_ohm") if solution.amps[k, variant] > 0 else light
-            lines += [f"V{k} x{k} {b} {rest_v:.12g}", f"R{k} x{k} {a} {ohm:.12g}"]
+            rest_v, own = _battery(value, ohm, float(solution.amps[k, variant]))
+            lines += [f"V{k} x{k} {b} {rest_v:.12g}", f"R{k} x{k} {a} {own:.12g}"]
         elif branch.kind is BranchKind.SOURCE:
             lines.append(f"I{k} {a} {b} DC {float(solution.amps[k, variant]):.12g}")
         elif branch.kind is BranchKind.MOTOR:
-            steep = value("back_v") / (1 - STANDSTILL_SHARE)
             turns = solution.amps[k, variant] >= STANDSTILL_SHARE * value("load_a") and solution.turning[variant] > 0
-            back, own = (STANDSTILL_SHARE * steep, ohm + steep / value("load_a")) if turns else (0.0, ohm)
-            lines += [f"R{k} {a} x{k} {own:.12g}", f"V{k} x{k} {b} {-back:.12g}"]
+            steep = value("back_v") / (1 - STANDSTILL_SHARE) if turns else 0.0
+            lines += [f"R{k} {a} x{k} {ohm + steep / value('load_a'):.12g}", f"V{k} x{k} {b} {-STANDSTILL_SHARE * steep:.12g}"]
         elif isinstance(owner, Lamp):
             share = f"max(pow(abs(V({a},{b}))/{owner.volts:.12g},{FILAMENT_EXPONENT}),{COLD_FILAMENT_SHARE:.12g})"
             lines.append(f"B{k} {a} {b} I = V({a},{b})/({ohm:.12g}*{share})")
         elif branch.kind is BranchKind.DIODE:
             lines.append(f"B{k} {a} {b} I = max(0, (V({a},{b})-{value('forward_v'):.12g})/{ohm:.12g})")
         elif solution.closed[k, variant]:
-            if branch.kind is BranchKind.DRAW and solution.amps[k, variant]:
+            if branch.kind in (BranchKind.DRAW, BranchKind.DRIVE) and solution.amps[k, variant]:  # as they settled
                 ohm = float((solution.volts[net.start[k], variant] - solution.volts[net.end[k], variant]) / solution.amps[k, variant])
             lines.append(f"R{k} {a} {b} {ohm:.12g}")
     leaks = point_leaks(len(net.points))

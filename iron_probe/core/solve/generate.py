@@ -21,6 +21,8 @@ DEFAULT_V = 13.5
 """What a commanded 12 V machine holds by itself when the bus is silent [V] (13.5 to 14 V, lamp on: common practice)."""
 BLIND_V = 1.3
 """How far its own output must stand over its sense wire before a 12 V regulator no longer believes the wire (common practice)."""
+LEAST_DUTY, DUTY_STEP = 0.03, 0.01
+"""The least share of the time a resting regulator still lets field current flow, and what counts as a change of it."""
 FIELD_SHARE = 0.1
 """Least share of full field that lets a machine with an outside regulator charge."""
 
@@ -45,7 +47,7 @@ def regulate(stamper: Stamper, values: Floats, where: DevicePositions, volts: Fl
         sensed = np.maximum(sensed, own - BLIND_V * net.sheet.system_v / 12)
         r = values[net.value[g.branch]]
         given = -amps[g.branch]
-        limit = full_output(g, stamper.rpm, values) * field_share(g, values, volts, stamper)
+        limit = full_output(g, stamper.rpm, values) * field_share(g, values, volts, stamper, where)
         runs = on & ~where.limited[k] & ~where.blocked[k]
         emf = np.where(full_on, most, np.clip(where.emf[k] + (target - sensed), 0.0, most))
         over, under = runs & (given > limit * (1 + 1e-6)), runs & (given < -1e-6)
@@ -59,6 +61,7 @@ def regulate(stamper: Stamper, values: Floats, where: DevicePositions, volts: Fl
         where.limited[k] = (where.limited[k] & ~freed) | over
         where.blocked[k] = (where.blocked[k] & ~back) | under
         where.limit[k] = limit
+        changed |= _modulate(stamper, values, where, g, np.where(where.blocked[k], 0.0, np.where(where.limited[k], limit, given)), limit)
         changed |= on & (over | under | freed | back | moved | drift)
     return changed
 
@@ -73,7 +76,7 @@ def excited(stamper: Stamper, values: Floats, where: DevicePositions, volts: Flo
         able = (turns >= element.cut_in_rpm) & ~_any(values, g, -1)
         if isinstance(element, Alternator):
             if g.field is not None:
-                able &= field_share(g, values, volts, stamper) > FIELD_SHARE
+                able &= field_share(g, values, volts, stamper, where) > FIELD_SHARE
             else:
                 able &= _woken(element, g, values, where.charging[k], volts, net.sheet.system_v) | _excites_itself(element, turns)
         on[k] = able
@@ -102,13 +105,26 @@ def _excites_itself(element: Alternator, turns: Floats | float) -> Bools | bool:
     return turns >= element.self_excites_rpm if element.self_excites_rpm else False
 
 
-def field_share(g: Generator, values: Floats, volts: Floats, stamper: Stamper) -> Floats:
-    """Share (V,) of full field current that an outside regulator lets through; 1 with the regulator inside."""
+def field_share(g: Generator, values: Floats, volts: Floats, stamper: Stamper, where: DevicePositions) -> Floats:
+    """Share (V,) of full field current that would flow with an outside regulator fully on; 1 with the regulator inside."""
     if g.field is None:
         return np.ones(values.shape[1])
     net = stamper.network
     across = np.abs(volts[net.start[g.field]] - volts[net.end[g.field]])
-    return np.asarray(np.clip(across / (0.9 * values[g.set_v]), 0.0, 1.0))
+    duty = where.duty[stamper.drive_of[g.element.id]] if len(stamper.drives) else 1.0
+    return np.asarray(np.clip(across / duty / (0.9 * values[g.set_v]), 0.0, 1.0))
+
+
+def _modulate(stamper: Stamper, values: Floats, where: DevicePositions, g: Generator, gives_a: Floats, limit_a: Floats) -> Bools:
+    """Let an outside regulator hold the field at what the output asks, unless it is stuck full on; which variants (V,) changed."""
+    if g.field is None or g.element.id not in stamper.drive_of:
+        return np.zeros(values.shape[1], dtype=bool)
+    k = stamper.drive_of[g.element.id]
+    asked = np.clip(gives_a / np.maximum(limit_a, 1e-3), LEAST_DUTY, 1.0)
+    duty = np.where((values[stamper.drive_stuck[k]] > 0) | ~where.charging[stamper.network.generators.index(g)], 1.0, asked)
+    moved = np.abs(duty - where.duty[k]) > DUTY_STEP
+    where.duty[k] = np.where(moved, duty, where.duty[k])
+    return np.asarray(moved)
 
 
 def _any(values: Floats, g: Generator, sign: int) -> Bools:

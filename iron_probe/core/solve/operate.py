@@ -143,9 +143,7 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
             own_ohm[np.ix_(equations.keep, ended)] = own_resistances(reduced.take(done))
         ending = active[shaking]
         chatter[ending] = True
-        away_v[:, ending] = (volts[:, ending] - before[0][:, ending]) / 2
-        volts[:, ending] = (volts[:, ending] + before[0][:, ending]) / 2
-        amps[:, ending] = (amps[:, ending] + before[1][:, ending]) / 2
+        _between_positions(volts, amps, away_v, before, ending)
         left = moved.any(axis=0)  # the position a coil is leaving: the other one of a rattle
         before[0][:, active[left]], before[1][:, active[left]] = found[:, left], flow[:, left]
         if not whole:
@@ -159,19 +157,16 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
     coil_moves = moves[: len(network.coils)]
     busiest = coil_moves.argmax(axis=0) if len(network.coils) else np.full(variants, -1)
     return Solution(
-        network=network,
-        state=state,
-        volts=volts,
-        amps=amps,
-        closed=closed,
-        own_ohm=own_ohm,
-        pulled_in=where.coils,
-        chatter=chatter,
-        away_v=away_v,
-        chattering=np.where(chatter, busiest, -1),
-        turning=_speed(stamper, values, where, amps, chatter),
-        rounds=rounds,
-    )
+        network=network, state=state, volts=volts, amps=amps, closed=closed, own_ohm=own_ohm, pulled_in=where.coils, chatter=chatter,
+        away_v=away_v, chattering=np.where(chatter, busiest, -1), turning=_speed(stamper, values, where, amps, chatter), rounds=rounds,
+    )  # fmt: skip
+
+
+def _between_positions(volts: Floats, amps: Floats, away_v: Floats, before: tuple[Floats, Floats], ending: NDArray[np.int64]) -> None:
+    """Of the variants that rattle, the means of both positions, and how far each lies from them."""
+    away_v[:, ending] = (volts[:, ending] - before[0][:, ending]) / 2
+    volts[:, ending] = (volts[:, ending] + before[0][:, ending]) / 2
+    amps[:, ending] = (amps[:, ending] + before[1][:, ending]) / 2
 
 
 def _bend(

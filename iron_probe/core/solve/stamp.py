@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Bools, Floats
-from iron_probe.core.circuit.elements import STANDSTILL_SHARE, BranchKind, FieldRegulator, Lamp
+from iron_probe.core.circuit.elements import STANDSTILL_SHARE, Alternator, BranchKind, FieldRegulator, Lamp
 from iron_probe.core.circuit.network import Generator, Network
 
 FILAMENT_EXPONENT = 0.45
@@ -22,7 +22,7 @@ class DevicePositions:
 
     `coils` (coils, V) pulled in; `alive` (units, V); `driving` (outputs, V); `motor_runs` (motors, V) turning, its back-EMF and torque both in a straight line with its speed;
     `diode_on` (diodes, V); `lamp_v` (lamps, V) voltage the filament was last taken at; `taking` (batteries, V) whether it takes charge, `straining` whether its load is heavy; `driven` (drives, V) whether an outside
-    regulator has its feed; of the generators
+    regulator has its feed, `duty` (drives, V) the share of the time it lets field current flow; of the generators
     (generators, V): `charging` excited, `limited` at the current its speed gives, `blocked` by its own diodes, `emf` and `limit` [V, A].
     """
 
@@ -36,6 +36,7 @@ class DevicePositions:
     straining: Bools
     charging: Bools
     driven: Bools
+    duty: Floats
     limited: Bools
     blocked: Bools
     emf: Floats
@@ -59,6 +60,11 @@ def full_output(generator: Generator, rpm: float, values: Floats) -> Floats:
     for row in generator.windings:
         share = share * values[row]
     return np.asarray(values[generator.rated_a] * share)
+
+
+def _driven_by(network: Network, regulator: str) -> str:
+    """The alternator whose field an outside regulator drives."""
+    return next(g.element.id for g in network.generators if isinstance(g.element, Alternator) and g.element.regulator == regulator)
 
 
 class Stamper:
@@ -97,6 +103,8 @@ class Stamper:
         fed = [o for o in network.sheet.elements if isinstance(o, FieldRegulator)]
         self.drive_feed = np.array([network.point_row[o.feed] for o in fed], dtype=np.int64)
         self.drive_ground = np.array([network.point_row[o.ground] for o in fed], dtype=np.int64)
+        self.drive_field = np.array([rows[_driven_by(network, o.id), "field_ohm"] for o in fed], dtype=np.int64)
+        self.drive_of = {_driven_by(network, o.id): k for k, o in enumerate(fed)}
         self.drive_stuck = np.array([rows[owner[n], "stuck"] for n in self.drives], dtype=np.int64)
         self.rpm = network.sheet.state(state).rpm
         self.outputs = np.array([n for unit in network.units for n, _, _ in unit.outputs], dtype=np.int64)
@@ -121,6 +129,7 @@ class Stamper:
             straining=no((len(self.batteries), variants), dtype=bool),
             charging=no((len(self.sources), variants), dtype=bool),
             driven=no((len(self.drives), variants), dtype=bool),
+            duty=yes((len(self.drives), variants)),
             limited=no((len(self.sources), variants), dtype=bool),
             blocked=no((len(self.sources), variants), dtype=bool),
             emf=np.array([values[g.set_v] for g in net.generators]).reshape(len(self.sources), variants),
@@ -158,7 +167,9 @@ class Stamper:
             )
             conductance[self.exciters] *= ~where.charging[self.exciter_of]
             conductance[self.trios] *= where.charging[self.exciter_of]
-            conductance[self.drives] *= where.driven & (values[self.drive_stuck] >= 0)
+            choked = values[self.drive_field] * (1 / where.duty - 1)
+            holds = where.driven & (values[self.drive_stuck] >= 0)
+            conductance[self.drives] = holds / (values[net.value[self.drives]] + choked)
         for number, (draw, unit) in enumerate(zip(self.draws, net.units, strict=True)):
             awake = self.awake[number] | (values[unit.wakeful] > 0)
             drawn = np.where(awake, conductance[draw], 1.0 / values[self.asleep_rows[number]])
