@@ -1,6 +1,6 @@
 """Checks that committed generated files are current: python -m tests.generated [--write].
 
-The built CSS, the scripts and fonts copied from packages, the JSON Schemas, the page of limits, and the migrations against the tables.
+The built CSS, the scripts and fonts copied from packages, the JSON Schemas, the pages of limits and machines, the hash under the rig's table, and the migrations against the tables.
 """
 
 import filecmp
@@ -16,6 +16,7 @@ from alembic import command
 from alembic.config import Config
 from pydantic import TypeAdapter
 
+from bench.rig_trials import code_hash
 from iron_probe.core import limits
 from iron_probe.core.answers import DiagnoseAnswer, SheetAnswer, SolveAnswer
 from iron_probe.core.circuit.sheet import Sheet
@@ -25,6 +26,7 @@ from iron_probe.demo.drain_captures import RECORDS
 from iron_probe.store.cluster import cluster
 from iron_probe.store.database import connect
 from iron_probe.store.migrate import MIGRATIONS, migrate
+from tests.machines_page import machines_page
 
 ROOT = Path(__file__).parent.parent
 STATIC = ROOT / "iron_probe/web/static"
@@ -66,6 +68,9 @@ def build(folder: Path) -> dict[Path, Path]:
     page = folder / "limits.md"
     page.write_text(limits_page())
     made[page] = ROOT / "docs/method/limits.md"
+    page = folder / "machines.md"
+    page.write_text(machines_page())
+    made[page] = ROOT / "docs/method/machines.md"
     for name, schema in SCHEMAS.items():
         path = folder / name
         path.write_text(json.dumps(schema, indent=1, ensure_ascii=False) + "\n")
@@ -87,6 +92,11 @@ def check_migrations() -> None:
             command.check(config)
 
 
+def rig_table_is_of_this_code() -> bool:
+    """Whether the table of trials on the rig was made by the code that stands here."""
+    return f"on code {code_hash()}" in (ROOT / "docs/bench.md").read_text()
+
+
 def main() -> int:
     """Exit 1 and name each stale file, or write them with --write."""
     with tempfile.TemporaryDirectory() as folder:
@@ -105,6 +115,9 @@ def main() -> int:
             )
             return 1
     check_migrations()
+    if not rig_table_is_of_this_code():
+        sys.stderr.write(f"the rig's table in docs/bench.md is older than the code it measures ({code_hash()}); run: ./run bench rig\n")
+        return 1
     return 0
 
 

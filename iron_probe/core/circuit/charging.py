@@ -87,6 +87,7 @@ class Alternator(ElementBase):
         return [
             fixed("no_output", 1.4, "stuck", -1.0),
             fixed("full_on", 0.5, "stuck", 1.0),
+            *([fixed("exciter_open", 0.5, "l_ohm", OPEN_OHM)] if self.l else []),  # brushes that no longer touch
             *([fixed("never_answers", 0.5, "deaf", 1.0)] if self.bus else []),  # a replacement that does not match the module
             scaled("worn", 0.5, "windings", 0.1, 0.55),
             scaled("belt_slips", 0.7, "slip", 0.2, 0.6),

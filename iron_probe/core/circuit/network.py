@@ -56,7 +56,7 @@ class Generator:
     """An alternator or rectifier as a device: its output `branch`, row numbers of its parameters, and where it senses.
 
     `sense` and `ground` are points; `lamp`, `ignition`, `bus` those of its small wires or None; `field` the branch of an outside field;
-    `design` the row that says which machines of an unknown design the ignition alone wakes (from 1); `stuck` of whoever regulates: -1 dead, +1 full on; `deaf` the row of one that does not answer its bus.
+    `exciter_ohm` the row of the lamp terminal's way to ground; `design` the row that says which machines of an unknown design the ignition alone wakes (from 1); `stuck` of whoever regulates: -1 dead, +1 full on; `deaf` the row of one that does not answer its bus.
     """
 
     element: Alternator | Rectifier
@@ -75,6 +75,7 @@ class Generator:
     slip: int | None
     stuck: tuple[int, ...]
     design: int | None = None
+    exciter_ohm: int | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -199,7 +200,7 @@ class Network:
             bus=at[element.bus] if element.bus else None, deaf=row[own, "deaf"] if element.bus else None,
             field=self.branch_row[f"{own}.field"] if element.f else None, field_ohm=row[own, "field_ohm"] if element.f else None,
             set_v=set_v, rated_a=row[own, "rated_a"], windings=(row[own, "windings"],), slip=row[own, "slip"], stuck=stuck,
-            design=row.get((own, "design")),
+            design=row.get((own, "design")), exciter_ohm=row.get((own, "l_ohm")),
         )  # fmt: skip
 
     def closed_in(self, state: str) -> NDArray[np.bool_]:

@@ -13,8 +13,8 @@ SETTLED_V = 1e-3
 """A regulator is settled when its voltage moves less than this [V] between rounds."""
 IGNITION_SHARE = 0.35
 """Share of system voltage at the ignition terminal from which a regulator is awake (common practice)."""
-EXCITED_V = 0.25
-"""Volts at the lamp terminal that its exciting current makes before the machine charges (common practice)."""
+EXCITING_A = 0.04
+"""Current into the lamp terminal that excites a field before the machine charges [A]: the charge lamp's (common practice)."""
 BUS_SHARE = 0.6
 """Share of system voltage the one-wire line rests at, at the least, while its master is there (ISO 17987-4: recessive; from memory)."""
 DEFAULT_V = 13.5
@@ -87,7 +87,9 @@ def _woken(element: Alternator, g: Generator, values: Floats, charging: Bools, v
     """Whether its lamp or its ignition terminal excites it (V,), as its design has it."""
     case, never = volts[g.ground], np.zeros(charging.shape, dtype=bool)
     by_ignition = volts[g.ignition] - case > IGNITION_SHARE * system_v if g.ignition is not None else never
-    by_lamp = (volts[g.lamp] - case > EXCITED_V) | charging if g.lamp is not None else never
+    by_lamp = never
+    if g.lamp is not None and g.exciter_ohm is not None:
+        by_lamp = ((volts[g.lamp] - case) / values[g.exciter_ohm] > EXCITING_A) | charging
     if element.woken_by == "ignition" or g.lamp is None:
         return by_ignition
     if element.woken_by == "lamp" or g.ignition is None:

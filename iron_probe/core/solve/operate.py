@@ -134,6 +134,7 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
         bending, rough = _bend(stamper, held, here, found, flow)
         moved = _move(stamper, held, here, found, flow, ~rough)
         moves[:, active] += moved
+        here.motor_runs &= ~moved[: len(network.coils)].any(axis=0)  # a coil is quicker than the motor: it feels the inrush
         shaking = (moves[:, active] >= MOVES_THAT_CHATTER).any(axis=0)
         done = shaking | ~(bending | moved.any(axis=0))
         if done.any():
@@ -174,7 +175,7 @@ def _bend(
 ) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
     """Bring motors, diodes, filaments and regulators in line with the voltages found.
 
-    Which variants (V,) changed at all, and which so that no coil should answer yet: filaments and regulators are slower than coils.
+    Which variants (V,) changed at all, and which so that no coil should answer yet: motors, filaments and regulators are slower.
     """
     net = stamper.network
     drop = volts[net.start] - volts[net.end]
@@ -185,15 +186,17 @@ def _bend(
     shifted = np.abs(lamp_v - where.lamp_v) > LAMP_TOLERANCE_V
     taking = drop[stamper.batteries] > values[stamper.battery_emf]
     strains = ~taking & (-amps[stamper.batteries] > values[stamper.battery_heavy])
-    rough = (runs != where.motor_runs).any(axis=0) | (conducts != where.diode_on).any(axis=0) | (taking != where.taking).any(axis=0)
+    rough = (conducts != where.diode_on).any(axis=0) | (taking != where.taking).any(axis=0)
     rough |= (strains != where.straining).any(axis=0)
     changed = shifted.any(axis=0)
-    where.motor_runs, where.diode_on, where.lamp_v, where.taking = runs, conducts, lamp_v, taking
-    where.straining = strains
+    where.diode_on, where.lamp_v, where.taking, where.straining = conducts, lamp_v, taking, strains
     if len(stamper.drives):
         driven = volts[stamper.drive_feed] - volts[stamper.drive_ground] > IGNITION_SHARE * net.sheet.system_v
         rough |= (driven != where.driven).any(axis=0)
         where.driven = driven
+    runs = np.where(rough, where.motor_runs, runs)  # a motor gets going after coils have felt its inrush
+    changed |= (runs != where.motor_runs).any(axis=0)
+    where.motor_runs = runs
     if len(stamper.sources) and stamper.rpm:
         changed |= regulate(stamper, values, where, volts, amps)
     return changed | rough, rough

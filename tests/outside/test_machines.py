@@ -1,0 +1,19 @@
+"""Figures of the shipped machines beside what a technician expects of them.
+
+common practice, no source: cranking over 10 V at the posts, sides within half a volt, 13.5 to 14.7 V charging, under 50 mA asleep.
+"""
+
+import pytest
+
+from iron_probe.machines import load_sheet, sheet_ids
+from tests.machines_page import EXPECTED, figures
+
+
+@pytest.mark.parametrize("sheet_id", sheet_ids())
+def test_sound_machines_read_as_expected(sheet_id: str) -> None:
+    sheet = load_sheet(sheet_id)
+    found = figures(sheet)
+    assert any(value is not None for value in found.values())
+    for name, value in found.items():
+        blocks = sheet.system_v / 12 if EXPECTED[name].by_volts else 1.0
+        assert value is None or EXPECTED[name].least * blocks <= value <= EXPECTED[name].most * blocks, name
