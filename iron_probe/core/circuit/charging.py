@@ -74,7 +74,7 @@ class Alternator(ElementBase):
         if self.ig:
             found.append(Parameter("ig_ohm", 45.0 * blocks, 0.1))
         if self.l:
-            found += [Parameter("l_ohm", 6.0, 0.15), Parameter("trio_ohm", 1.5, 0.1)]
+            found += [Parameter("l_ohm", 5.0, 0.4), Parameter("trio_ohm", 1.5, 0.1)]
         if self.s:
             found.append(Parameter("sense_ohm", 9000.0, 0.1))
         if self.bus:

@@ -5,7 +5,6 @@ The posterior is a function of the set of readings alone; order does not matter 
 
 from collections import defaultdict
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -16,6 +15,7 @@ from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, Instrument, Readi
 from iron_probe.core.diagnose.fits import HeldFit, HeldFits, log_sum
 from iron_probe.core.diagnose.likelihood import STEADY, Fit, fit_one, predict, unsteady
 from iron_probe.core.diagnose.own_test import own_test, unproven
+from iron_probe.core.diagnose.places import PlaceRead, places_of
 from iron_probe.core.diagnose.posterior import Posterior, Struck, Suspect
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
 from iron_probe.core.solve.solution import Symptom
@@ -30,6 +30,8 @@ ALTERING = (*BRIDGES, *FORCED)
 """Readings that solve the circuit anew; they are not refined."""
 SURVIVORS, SURVIVING = 6, 2e-3
 """At most so many hypotheses are refined, and only those with at least this share."""
+FRESH_FIXED = 4
+"""A hypothesis without severity is drawn anew with so many strata's worth of machines; the sound machine with all."""
 STRATUM_SHARE = 0.02
 """A stratum is drawn anew when it holds this share of its hypothesis."""
 EXPLAINED = 2.0
@@ -55,41 +57,6 @@ UNTESTED_SHARE = 0.895
 """No element holds more before a test of its own: by elimination alone, what the drawing lacks cannot be told from it."""
 
 
-Key = tuple[str, ...]
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class _Place:
-    """Readings at one place, taken as one: the first in a fixed order, its values, their numbers, and all a fit hangs on as a `key`."""
-
-    reading: Reading
-    values: tuple[float, ...]
-    numbers: tuple[int, ...]
-    key: tuple[Key, float, tuple[float, ...]]
-
-
-def _places(readings: Sequence[Reading]) -> list[_Place]:
-    grouped: dict[Key, list[tuple[Reading, int]]] = defaultdict(list)
-    for number, r in enumerate(readings, start=1):
-        key = (
-            r.instrument.value,
-            r.red or "",
-            r.black or "",
-            r.branch or "",
-            r.state,
-            r.bound.value,
-            str(r.told),
-            str(r.disturbed),
-            "" if r.value is not None else r.word or "",
-        )
-        grouped[key].append((r, number))
-    places = []
-    for place, found in sorted(grouped.items()):
-        values = tuple(sorted(r.value for r, _ in found if r.value is not None))
-        places.append(_Place(found[0][0], values, tuple(n for _, n in found), (place, found[0][0].resolution, values)))
-    return places
-
-
 class Case:
     """Readings against an ensemble. `absent` elements, which this machine does not have, are left out; `raised` multiplies priors."""
 
@@ -103,7 +70,7 @@ class Case:
 
     def posterior(self, readings: Sequence[Reading]) -> Posterior:
         """What is left of every hypothesis after all readings; raises ReadingError for one that cannot be predicted."""
-        places = _places(readings)
+        places = places_of(readings)
         ensemble = self.ensemble
         count, size = len(ensemble.hypotheses), ensemble.size
         prior = self._log_prior()
@@ -135,7 +102,7 @@ class Case:
             return [self.ensemble.first(reading.state)]
         return self.ensemble.strata_of(some, reading.state)
 
-    def _held(self, place: _Place) -> HeldFit:
+    def _held(self, place: PlaceRead) -> HeldFit:
         """Fit of one place to the first draw."""
 
         def make() -> HeldFit:
@@ -146,19 +113,19 @@ class Case:
 
         return self._fits.first(place.key, make)
 
-    def _sum_of_fits(self, places: Sequence[_Place], some: Sequence[tuple[Hypothesis, int]]) -> Floats:
+    def _sum_of_fits(self, places: Sequence[PlaceRead], some: Sequence[tuple[Hypothesis, int]]) -> Floats:
         """Log likelihood (strata, variants) of all places together on strata drawn anew."""
         keys = [self._fits.number_of((tuple((m.element, m.name) for m in h.modes), s)) for h, s in some]
         total = np.zeros((len(some), REFINED))
         for place in places:
 
-            def make(missing: list[int], place: _Place = place) -> Floats:
+            def make(missing: list[int], place: PlaceRead = place) -> Floats:
                 return self._fresh_fit(place, [some[k] for k in missing]).log.reshape(len(missing), REFINED)
 
             total += self._fits.strata(place.key, keys, make)
         return total
 
-    def _fresh_fit(self, place: _Place, some: Sequence[tuple[Hypothesis, int]] | None) -> Fit:
+    def _fresh_fit(self, place: PlaceRead, some: Sequence[tuple[Hypothesis, int]] | None) -> Fit:
         reading, network = place.reading, self.ensemble.network
         hints = STEADY
         if reading.instrument in BRIDGES:
@@ -195,22 +162,26 @@ class Case:
             return self.ensemble.first_values()
         return np.concatenate([self.ensemble.values_of(h, s) for h, s in some], axis=1)
 
-    def _refine(self, places: Sequence[_Place], prior: Floats, evidence: Floats, total: Floats) -> Floats:
+    def _refine(self, places: Sequence[PlaceRead], prior: Floats, evidence: Floats, total: Floats) -> Floats:
         """Draw the strata that hold what is left anew, and put their evidence in place of the first draw's."""
         plain = [p for p in places if p.reading.instrument not in ALTERING]
         if len(plain) < 1:
             return evidence
         score = prior + evidence
         share = np.exp(score - log_sum(score))
-        leading = [int(k) for k in np.argsort(-share)[:SURVIVORS] if share[k] > SURVIVING and self.ensemble.hypotheses[k].graded]
+        hypotheses = self.ensemble.hypotheses
+        leading = [int(k) for k in np.argsort(-share)[:SURVIVORS] if share[k] > SURVIVING and not hypotheses[k].intermittent]
         wanted: list[tuple[int, int]] = []
         for k in leading:
+            if not hypotheses[k].graded:  # all its strata are alike: more machines of one kind
+                wanted += [(k, s) for s in range(STRATA if k == 0 else FRESH_FIXED)]
+                continue
             mass = np.exp(total[k] - log_sum(total[k])).reshape(STRATA, -1).sum(axis=1)
             best = np.argsort(-mass)[:2]
             wanted += [(k, int(s)) for s in best if mass[s] > STRATUM_SHARE]
         if not wanted:
             return evidence
-        some = [(self.ensemble.hypotheses[k], s) for k, s in wanted]
+        some = [(hypotheses[k], s) for k, s in wanted]
         rest = [p for p in places if p.reading.instrument in ALTERING]
         fresh = self._sum_of_fits(plain, some)
         per = log_sum(total.reshape(len(total), STRATA, -1), axis=2) - np.log(total.shape[1] // STRATA)
@@ -224,7 +195,7 @@ class Case:
         return refined
 
     def _off_sheet(
-        self, places: Sequence[_Place], fits: Sequence[HeldFit], prior: Floats, total: Floats, base: Floats, refined: Floats
+        self, places: Sequence[PlaceRead], fits: Sequence[HeldFit], prior: Floats, total: Floats, base: Floats, refined: Floats
     ) -> tuple[float, float]:
         """Log evidence of a fault the sheet does not show: lying anywhere, and altogether.
 
@@ -252,7 +223,7 @@ class Case:
         return anywhere, float(np.logaddexp(np.log(0.5) + anywhere, np.log(0.5) + log_sum(prior + beside)))
 
     def _pairs(
-        self, places: Sequence[_Place], fits: Sequence[HeldFit], prior: Floats, evidence: Floats, anywhere: float
+        self, places: Sequence[PlaceRead], fits: Sequence[HeldFit], prior: Floats, evidence: Floats, anywhere: float
     ) -> tuple[list[Hypothesis], Floats]:
         """When singles explain badly, pairs of those that each explain some of the readings."""
         plain = [p for p in places if p.reading.instrument not in (*ALTERING, Instrument.OHMMETER, Instrument.AC_VOLTS)]
@@ -283,7 +254,7 @@ class Case:
 
     def _word(
         self,
-        places: Sequence[_Place],
+        places: Sequence[PlaceRead],
         fits: Sequence[HeldFit],
         share: Floats,
         pairs: Sequence[Hypothesis],
@@ -334,16 +305,16 @@ class Case:
             weights=weights,
         )
 
-    def _tested(self, element: str, places: Sequence[_Place]) -> bool:
+    def _tested(self, element: str, places: Sequence[PlaceRead]) -> bool:
         """Whether a test of the element's own was made, well enough to count."""
         network = self.ensemble.network
         return any(own_test(network, element, p.reading) and not p.reading.told and not p.reading.disturbed for p in places)
 
-    def _not_sound(self, places: Sequence[_Place], fits: Sequence[HeldFit]) -> list[int]:
+    def _not_sound(self, places: Sequence[PlaceRead], fits: Sequence[HeldFit]) -> list[int]:
         size = self.ensemble.size
         return [n for place, fit in zip(places, fits, strict=True) if float(fit.fit.slip[:size].mean()) > 0.5 for n in place.numbers]
 
-    def _eliminated(self, places: Sequence[_Place], fits: Sequence[HeldFit], total: dict[str, float]) -> tuple[Struck, ...]:
+    def _eliminated(self, places: Sequence[PlaceRead], fits: Sequence[HeldFit], total: dict[str, float]) -> tuple[Struck, ...]:
         """Struck-out elements, each with the reading that lowered it most against the best."""
         if not places:
             return ()
@@ -358,7 +329,7 @@ class Case:
         ]
         return tuple(sorted(struck, key=lambda s: (s.by_reading, s.element)))
 
-    def _found(self, suspects: Sequence[Suspect], places: Sequence[_Place], fits: Sequence[HeldFit]) -> str | None:
+    def _found(self, suspects: Sequence[Suspect], places: Sequence[PlaceRead], fits: Sequence[HeldFit]) -> str | None:
         """The leading element, once a test of its own agrees: one that it predicts and a sound machine does not."""
         if not suspects or suspects[0].p < FOUND_SHARE:
             return None
