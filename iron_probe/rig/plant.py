@@ -105,6 +105,16 @@ class Plant:
         self.attached = []
         self.go(self.state)
 
+    def part(self, element: str) -> None:
+        """Take an element out: a plug parted, a relay or fuse pulled."""
+        self.machine.out.add(self.machine.sheet.element(element).id)
+        self.go(self.state)
+
+    def join(self, element: str) -> None:
+        """Put it back."""
+        self.machine.out.discard(element)
+        self.go(self.state)
+
     def changed(self) -> None:
         """The hardware is not what it was: nothing that was solved holds."""
         self._kept.clear()

@@ -15,6 +15,8 @@ from numpy.typing import NDArray
 from iron_probe.rig.errors import RigError
 
 PROGRAM = "ngspice"
+MEMORY = Path("/dev/shm")
+"""Where netlists are handed over: written thousands of times a minute, they would wait for a disk."""
 _DONE = "rig-answer-ends"
 _FIGURE = re.compile(r"^(\S+) = (\S+)$", re.M)
 PRECISE = ".options gmin=1e-14 reltol=1e-6 abstol=1e-10 vntol=1e-8 itl1=300 rshunt=1e13"
@@ -31,7 +33,7 @@ class Spice:
     def __init__(self) -> None:
         if shutil.which(PROGRAM) is None:
             raise RigError("ngspice is missing: apt-get install ngspice")
-        self._folder = tempfile.TemporaryDirectory(prefix="iron-probe-rig-")
+        self._folder = tempfile.TemporaryDirectory(prefix="iron-probe-rig-", dir=MEMORY if MEMORY.is_dir() else None)
         self._file = Path(self._folder.name) / "circuit.cir"
         self._table = Path(self._folder.name) / "table"
         self._process = subprocess.Popen(

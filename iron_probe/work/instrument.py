@@ -24,7 +24,7 @@ def log_instrument_total(
     session: Session, job: Job, amps: float, resolution_a: float, *, series: bool, total_id: UUID | None = None
 ) -> bool:
     """Keep a total [A]; whether it tells something new. The same id sent twice is kept once; with another figure it is refused: LogError."""
-    queries.lock_job(session, job.id)
+    queries.hold_job(session, job.id)
     if total_id is not None and (known := queries.find_total(session, total_id)) is not None:
         session.commit()
         if known.job_id != job.id or known.amps != amps:

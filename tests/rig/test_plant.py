@@ -100,3 +100,12 @@ def test_a_blade_opens_sooner_the_more_it_carries() -> None:
     assert times[0] == inf
     assert times == sorted(times, reverse=True)
     assert 0.15 <= times[2] <= 5  # ISO 8820-3 at twice the rating, from memory
+
+
+def test_a_relay_pulled_stops_what_it_feeds_and_goes_back(car: Made) -> None:
+    plant = car()
+    assert cranked(plant) is Heard.CRANKS
+    plant.part("start-relay")
+    assert plant.heard() is Heard.NOTHING
+    plant.join("start-relay")
+    assert plant.heard() is Heard.CRANKS
