@@ -189,10 +189,10 @@ def outcomes() -> list[RigEnd]:
 
 
 def table() -> str:
-    """Run what is left of the trials and word them."""
+    """Run what is left of the trials and word them; with IRON_PROBE_TRIALS=0 word what was made so far."""
     found = outcomes()
     lines = [
-        f"## Rig: {len(found):,} machines of the rig worked by the engine, on code {code_hash()}",
+        f"## Rig: {len(found):,} of {FAULTS + SOUND:,} machines of the rig worked by the engine, on code {code_hash()}",
         "",
         "Readings and faults come from ngspice and the rig's own catalogue (`iron_probe/rig`). Beside: named with certainty, and sharing a point with the fault.",
         "",

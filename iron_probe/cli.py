@@ -179,7 +179,8 @@ def solve(sheet: SheetName, state: str = "crank", fault: Faults = None, temp: De
         return
     typer.echo(f"heard: {', '.join(answer.symptoms)}")
     for node, volts in answer.nodes.items():
-        typer.echo(f"{node:22s} {volts:9.3f} V")
+        told = f" ± {answer.unsteady[node]:.3f}, unsteady" if node in answer.unsteady else ""
+        typer.echo(f"{node:22s} {'  hangs free' if node in answer.floating else f'{volts:9.3f} V{told}'}")
     for name, flow in answer.elements.items():
         typer.echo(f"{name:28s} {flow.amps:10.3f} A {flow.drop_v:9.3f} V")
 

@@ -57,11 +57,17 @@ class ElementFlow(_Answer):
 
 
 class SolveAnswer(_Answer):
-    """A solved state: volts by node against battery minus, flow by element (and `element.part`), what is heard."""
+    """A solved state: volts by node against battery minus, flow by element (and `element.part`), what is heard.
+
+    Nodes in `floating` hang on nothing: their volts are of no meaning, a meter may show anything up to the source. In `unsteady`, by
+    node, is how far a rattle swings to either side of its mean [V].
+    """
 
     nodes: dict[str, float]
     elements: dict[str, ElementFlow]
     symptoms: list[str]
+    floating: list[str] = []
+    unsteady: dict[str, float] = {}
 
 
 class SuspectLine(_Answer):
@@ -167,7 +173,13 @@ def solve_answer(sheet: Sheet, state: str, faults: Sequence[str] = (), at: Condi
         if branch.name == "contact":
             elements[owner.id] = flow
     volts = {p: float(v) for p, v in zip(net.points, solution.volts[:, 0], strict=True)}
-    return SolveAnswer(nodes=volts, elements=elements, symptoms=[SYMPTOMS[int(symptom_codes(solution)[0])].value])
+    return SolveAnswer(
+        nodes=volts,
+        elements=elements,
+        symptoms=[SYMPTOMS[int(symptom_codes(solution)[0])].value],
+        floating=[p for p in net.points if solution.floating(p)[0]],
+        unsteady={p: float(v) for p, v in zip(net.points, np.abs(solution.away_v[:, 0]), strict=True) if v > 0},
+    )
 
 
 def spice_answer(sheet: Sheet, state: str, faults: Sequence[str] = (), at: Conditions | None = None) -> str:

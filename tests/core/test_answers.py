@@ -51,3 +51,12 @@ def test_a_diagnosis_says_suspects_and_what_to_measure_next(mower: Sheet) -> Non
     answer = diagnose_answer(Case(ensemble), TestBook(ensemble), [heard], most=2)
     assert answer.suspects and len(answer.next) == 2
     assert all(n.minutes > 0 for n in answer.next)
+
+
+def test_a_loose_wire_is_named_and_a_rattle_says_how_far_it_swings() -> None:
+    car, bus = load_sheet("pool-car"), load_sheet("crew-minibus")
+    open_coil = solve_answer(car, "run", ["start-relay=coil_open"])
+    assert "relay.85" in open_coil.floating and "bat.plus" not in open_coil.floating
+    assert not open_coil.unsteady
+    rattle = solve_answer(bus, "crank", ["strap-block=high_resistance:0.06"])
+    assert rattle.symptoms == ["chatter"] and 0.1 < rattle.unsteady["bat.plus"] < 2

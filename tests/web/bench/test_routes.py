@@ -34,3 +34,10 @@ def test_lamp_and_jumper_readings_are_logged(working: Visitor) -> None:
     working.submit("/jobs/102/readings", instrument="jumper", red="isolator.in", black="isolator.out", state="crank", word="cranks")
     assert working.last.status_code == 200
     assert "Isolator switch" in working.get("/jobs/102").text
+
+
+def test_where_a_point_hangs_free_no_figure_is_promised(working: Visitor) -> None:
+    """Key off, the feed behind the open switch is joined to nothing: what a meter shows there is no reading."""
+    job = working.get("/jobs/103/probe?red=sol.coil&black=bat.minus&state=rest&instrument=voltmeter").text
+    assert "anything up to 12 V" in job and "test lamp" in job
+    assert "anything up to" not in working.get("/jobs/103/probe?red=bat.plus&black=bat.minus&state=rest&instrument=voltmeter").text
