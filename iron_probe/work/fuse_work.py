@@ -10,9 +10,10 @@ from sqlmodel import Session
 from iron_probe.core.bench.drain.feed_tree import FeedTree
 from iron_probe.core.bench.fuse_trip.capture import Trip, read_trip
 from iron_probe.core.bench.fuse_trip.feeds import Feeds, Leg, feeds_of, find_fuse, judge_ohms_to_ground, legs_of
-from iron_probe.core.bench.fuse_trip.time_current import Multiples, multiples_for
+from iron_probe.core.bench.fuse_trip.time_current import BLADES, NOT_KNOWN, Multiples, multiples_for
 from iron_probe.core.bench.judged import Judged
 from iron_probe.core.bench.typed_value import parse_quantity
+from iron_probe.core.circuit.elements import Fuse
 from iron_probe.core.circuit.network import build_network
 from iron_probe.core.errors import CaptureError, IronProbeError, ReadingError
 from iron_probe.core.job.fold import JobLog
@@ -45,6 +46,7 @@ class FuseWork:
     said: dict[str, list[str]]
     ohms: tuple[tuple[str, Judged], ...]
     times: Multiples | None
+    time_untold: str
     legs: tuple[Leg, ...]
     captures: tuple[Capture, ...]
     blowing: Blowing | None
@@ -77,10 +79,11 @@ def fuse_work(session: Session, job: Job, log: JobLog, fuse: str = "") -> FuseWo
         feeds=feeds,
         said=said,
         ohms=tuple((t["ohms"], judge_ohms(tree, chosen, t)) for t in _kept(log, chosen, "ohms")),
-        times=multiples_for(float(timed[-1]["seconds"])) if timed else None,
+        times=multiples_for(float(timed[-1]["seconds"]), feeds.fuse.make) if timed else None,
+        time_untold=NOT_KNOWN if timed and feeds.fuse.make not in BLADES else "",
         legs=tuple(legs_of(tree, said["dead"], said["working"])) if said["dead"] else (),
         captures=rows,
-        blowing=blowing_of(session, row, feeds.fuse.rating_a) if row is not None else None,
+        blowing=blowing_of(session, row, feeds.fuse) if row is not None else None,
     )
 
 
@@ -93,7 +96,7 @@ def judge_ohms(tree: FeedTree, fuse: str, typed: dict[str, str]) -> Judged:
     return judge_ohms_to_ground(tree, fuse, parse_quantity(typed["ohms"], "Ω").value, bool(typed.get("unplugged")))
 
 
-def blowing_of(session: Session, row: Capture, rating_a: float) -> Blowing:
+def blowing_of(session: Session, row: Capture, fuse: Fuse) -> Blowing:
     """A capture read as a fuse blowing: its volts column is behind the fuse, each amps column a branch. One that is none says why."""
     channels: Sequence[tuple[str, Role, NDArray[np.float32]]] = [
         (c.name, c.role, d) for c, d in zip(Layout.model_validate(row.layout).channels, captures.samples_of(session, row), strict=True)
@@ -103,7 +106,7 @@ def blowing_of(session: Session, row: Capture, rating_a: float) -> Blowing:
     try:
         if volts is None:
             raise CaptureError("No column is volts: put the voltage lead behind the fuse, and name its column volts.")
-        trip = read_trip(volts, branches, row.facts["step_s"], rating_a)
+        trip = read_trip(volts, branches, row.facts["step_s"], fuse.rating_a, fuse.make)
     except IronProbeError as error:
         return Blowing(row=row, trip=None, columns=(), wrong=str(error))
     return Blowing(row=row, trip=trip, columns=(("volts behind the fuse", "V", volts), *((n, "A", d) for n, d in branches.items())))

@@ -1,11 +1,10 @@
 """What cables and fuses of a sound machine may carry: a check that a sheet's sizes belong to its loads."""
 
-from bisect import bisect_left
 from dataclasses import dataclass
-from math import exp, log
 
 from iron_probe.core.circuit.conductors import awg_area_mm2
 from iron_probe.core.circuit.elements import Conductor, Element, Fuse
+from iron_probe.core.circuit.tables import along
 
 CARRIES_A: dict[float, float] = {
     0.35: 5, 0.5: 8, 0.75: 11, 1: 14, 1.5: 18, 2.5: 25, 4: 34, 6: 44, 10: 60, 16: 82, 25: 108, 35: 135, 50: 168, 70: 207, 95: 250, 120: 290,
@@ -28,11 +27,7 @@ class Overload:
 
 def cable_carries_a(area_mm2: float) -> float:
     """Lasting current [A] of a cable of that size [mm², above 0]; between and beyond the table along a log-log line."""
-    sizes = sorted(CARRIES_A)
-    place = min(max(bisect_left(sizes, area_mm2), 1), len(sizes) - 1)
-    low, high = sizes[place - 1], sizes[place]
-    slope = log(CARRIES_A[high] / CARRIES_A[low]) / log(high / low)
-    return exp(log(CARRIES_A[low]) + slope * log(area_mm2 / low))
+    return along(CARRIES_A, area_mm2)
 
 
 def overload(element: Element, amps: float, cranking: bool) -> Overload | None:

@@ -1,8 +1,8 @@
 """Resistance of fuses by kind and rating."""
 
-from bisect import bisect_left
-from math import exp, log
 from typing import Literal
+
+from iron_probe.core.circuit.tables import along
 
 FuseKind = Literal["regular", "mini", "low_profile", "maxi", "cartridge", "link", "glass", "breaker"]
 
@@ -54,11 +54,4 @@ def fuse_ohm(rating_a: float, kind: FuseKind = "regular", temp_degc: float = 20.
     Ratings between and beyond the table follow it on a log-log line, near R ~ rating^-1.2.
     Source: typical blade fuse data sheets (from memory), spread by KINDS.
     """
-    ratings = sorted(BLADE_FUSE_MOHM)
-    factor = KINDS[kind][0] * (1 + PER_K * (temp_degc - 20))
-    if rating_a in BLADE_FUSE_MOHM:
-        return factor * BLADE_FUSE_MOHM[rating_a] / 1000
-    place = min(max(bisect_left(ratings, rating_a), 1), len(ratings) - 1)
-    low, high = ratings[place - 1], ratings[place]
-    slope = log(BLADE_FUSE_MOHM[high] / BLADE_FUSE_MOHM[low]) / log(high / low)
-    return factor * exp(log(BLADE_FUSE_MOHM[low]) + slope * log(rating_a / low)) / 1000
+    return KINDS[kind][0] * (1 + PER_K * (temp_degc - 20)) * along(BLADE_FUSE_MOHM, rating_a) / 1000

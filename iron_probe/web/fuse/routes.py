@@ -78,13 +78,13 @@ def log_fuse(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     tree = tree_of(job)[1]
     fuse, test = field(form, "fuse"), field(form, "test")
     try:
-        rating_a = find_fuse(tree, fuse)[1].rating_a
+        asked = find_fuse(tree, fuse)[1]
         typed = _typed(form, tree, test)
         if test == "capture":
             row = captures.find_capture(db, job, UUID(typed["capture"])) if typed["capture"] else None
             if row is None or row.status != "ready":
                 raise CaptureError("Choose a capture that was read: bring one in first.")
-            if wrong := blowing_of(db, row, rating_a).wrong:
+            if wrong := blowing_of(db, row, asked).wrong:
                 raise CaptureError(wrong)
     except (IronProbeError, ValueError) as error:
         told = str(error) if isinstance(error, IronProbeError) else "Choose a capture from the list."

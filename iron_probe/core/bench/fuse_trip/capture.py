@@ -9,6 +9,7 @@ from numpy.typing import ArrayLike
 
 from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.fuse_trip.time_current import judge_opening, multiples_for
+from iron_probe.core.circuit.fuses import FuseKind
 from iron_probe.core.errors import CaptureError
 from iron_probe.core.limits import BRANCH_CLEARED_SHARE, BRANCH_RAN_AWAY, FUSE_HOLDS, FUSE_OPEN_SHARE, LAST_BEFORE_OPENING_S
 
@@ -52,8 +53,9 @@ class Trip:
     as_rated: str
 
 
-def read_trip(volts: ArrayLike, branches: Mapping[str, ArrayLike], step_s: float, rating_a: float) -> Trip:
-    """Read it from volts behind the fuse (samples,) and currents by branch (samples,); CaptureError when nothing opened in it."""
+def read_trip(volts: ArrayLike, branches: Mapping[str, ArrayLike], step_s: float, rating_a: float, make: FuseKind) -> Trip:
+    """Read it from volts behind the fuse (samples,) and currents by branch (samples,), and what the fuse is; CaptureError when nothing
+    opened in it."""
     supply = np.asarray(volts, dtype=np.float64)
     if not branches:
         raise CaptureError("The capture has no branch current: mark at least one column as amps.")
@@ -85,12 +87,12 @@ def read_trip(volts: ArrayLike, branches: Mapping[str, ArrayLike], step_s: float
     )  # fmt: skip
     surge = max((opened - start) * step_s, step_s)
     multiple = sum(b.at_trip_a for b in read) / rating_a
-    fits = multiples_for(surge)
+    fits = multiples_for(surge, make)
     at_least = any(b.at_least for b in read)
-    as_rated = "the clamp was at its ceiling: the time alone tells" if at_least else judge_opening(multiple, surge)
+    as_rated = "the clamp was at its ceiling: the time alone tells" if at_least else judge_opening(multiple, surge, make)
     return Trip(
         opened_s=opened * step_s, surge_s=surge, branches=worded, runaway=runaway, multiple=multiple,
-        multiple_at_least=at_least, kind=_kind(multiple, fits.word, at_least), as_rated=as_rated,
+        multiple_at_least=at_least, kind=_kind(multiple, fits.word if fits else "either", at_least), as_rated=as_rated,
     )  # fmt: skip
 
 

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 from math import exp, inf, log
 
+from iron_probe.core.circuit.fuses import FuseKind
 from iron_probe.core.limits import FUSE_HOLDS, FUSE_OPENS, OVERLOAD_UP_TO
 
 BAND: tuple[tuple[float, float, float], ...] = (
@@ -15,6 +16,9 @@ BAND: tuple[tuple[float, float, float], ...] = (
     (6.0, 0.02, 0.1),
 )
 """Multiple of the rating, least and most seconds until it opens (ISO 8820-3, from memory)."""
+BLADES: tuple[FuseKind, ...] = ("regular", "mini", "low_profile", "maxi")
+"""The kinds that band is of. Bolt-down links, cartridges, glass and breakers each follow curves of their own, and no source is held here."""
+NOT_KNOWN = "how long a fuse of this kind holds is not known here: ask its maker's curve"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -46,8 +50,10 @@ def _between(a: float, b: float, share: float) -> float:
     return exp(log(a) + (log(b) - log(a)) * share)
 
 
-def multiples_for(seconds: float) -> Multiples:
-    """Which multiples fit a time to open [s, above 0]."""
+def multiples_for(seconds: float, make: FuseKind) -> Multiples | None:
+    """Which multiples fit a time to open [s, above 0]; None for a kind whose curve is not known."""
+    if make not in BLADES:
+        return None
     grid = [FUSE_HOLDS * (60 / FUSE_HOLDS) ** (k / 600) for k in range(601)]
     fits = [m for m in grid if band_at(m)[0] <= seconds <= band_at(m)[1]]
     if not fits:
@@ -55,8 +61,10 @@ def multiples_for(seconds: float) -> Multiples:
     return Multiples(least=fits[0], most=inf if fits[-1] >= 59 else fits[-1])
 
 
-def judge_opening(multiple: float, seconds: float) -> str:
+def judge_opening(multiple: float, seconds: float, make: FuseKind) -> str:
     """Whether a fuse opened as its rating says: in its band, sooner or later; later than the band means it is not what is printed on it."""
+    if make not in BLADES:
+        return NOT_KNOWN
     least, most = band_at(multiple)
     if seconds < least * 0.8:
         return "sooner than a sound fuse of that rating: tired, or the holder was hot"

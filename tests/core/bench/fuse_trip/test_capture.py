@@ -21,7 +21,7 @@ def capture(surge_a: float, lasts_s: float, ceiling_a: float = 1e9) -> tuple[Flo
 
 
 def test_the_branch_that_runs_away_is_named_and_the_others_cleared() -> None:
-    trip = read_trip(*capture(150, 0.06), 0.001, 30)
+    trip = read_trip(*capture(150, 0.06), 0.001, 30, "regular")
     assert trip.runaway == 1
     assert trip.opened_s == pytest.approx(1.06, abs=0.003)
     assert trip.surge_s == pytest.approx(0.06, abs=0.005)
@@ -32,7 +32,7 @@ def test_the_branch_that_runs_away_is_named_and_the_others_cleared() -> None:
 
 
 def test_a_trace_at_the_clamps_ceiling_is_a_lower_bound() -> None:
-    trip = read_trip(*capture(150, 0.06, ceiling_a=60), 0.001, 30)
+    trip = read_trip(*capture(150, 0.06, ceiling_a=60), 0.001, 30, "regular")
     assert trip.branches[1].at_least
     assert trip.multiple_at_least
     assert trip.runaway == 1
@@ -40,7 +40,7 @@ def test_a_trace_at_the_clamps_ceiling_is_a_lower_bound() -> None:
 
 
 def test_an_overload_takes_its_time() -> None:
-    trip = read_trip(*capture(38, 0.9), 0.001, 30)
+    trip = read_trip(*capture(38, 0.9), 0.001, 30, "regular")
     assert trip.kind == "overload"
     assert trip.multiple == pytest.approx(1.65, abs=0.1)
 
@@ -48,6 +48,6 @@ def test_an_overload_takes_its_time() -> None:
 def test_a_capture_in_which_nothing_opens_is_refused() -> None:
     volts, branches = capture(150, 5.0)
     with pytest.raises(CaptureError, match="No fuse opens"):
-        read_trip(volts, branches, 0.001, 30)
+        read_trip(volts, branches, 0.001, 30, "regular")
     with pytest.raises(CaptureError, match="no branch current"):
-        read_trip(volts, {}, 0.001, 30)
+        read_trip(volts, {}, 0.001, 30, "regular")
