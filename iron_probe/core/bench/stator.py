@@ -80,8 +80,9 @@ def judge_ground(ohms: float) -> Judged:
     )
 
 
-def judge_pair_volts(volts: Sequence[float], rpm: float, per_krpm: float) -> Judged:
-    """AC volts of the three pairs, plug off, at an engine speed; `per_krpm` what a sound pair makes at 1000 rpm."""
+def judge_pair_volts(volts: Sequence[float], rpm: float, per_krpm: float, joined: Literal["star", "delta"] = "star") -> Judged:
+    """AC volts of the three pairs, plug off, at an engine speed; `per_krpm` what a sound pair makes at 1000 rpm. A delta with a winding
+    open still makes all three without load: equal volts clear it only together with its ohms."""
     expected = per_krpm * rpm / 1000
     limit = f"about {expected:.0f} V at {rpm:.0f} rpm and equal within {100 * PAIRS_APART_V_SHARE:.0f} %"
     shown = ", ".join(f"{a}-{b} {v:.1f} V" for (a, b), v in zip(PAIRS, volts, strict=True))
@@ -99,7 +100,8 @@ def judge_pair_volts(volts: Sequence[float], rpm: float, per_krpm: float) -> Jud
     if max(volts) - min(volts) > PAIRS_APART_V_SHARE * mean:
         return say(Verdict.BAD, "unequal: shorted turns in the weaker pair.")
     if mean > 0.8 * expected:
-        return say(Verdict.GOOD, f"equal; behind a bridge without load about {bridge_mean_v(mean):.0f} V DC.")
+        caveat = " A delta with an open winding looks equal too without load: its ohms by pair tell." if joined == "delta" else ""
+        return say(Verdict.GOOD, f"equal; behind a bridge without load about {bridge_mean_v(mean):.0f} V DC.{caveat}")
     return say(Verdict.WEAK, "equal but low: speed, or weak magnets.")
 
 
@@ -131,7 +133,8 @@ def read_matrix(typed: Mapping[str, str]) -> list[DiodeTest]:
 
 
 def judge_matrix(diodes: Sequence[DiodeTest], star_grounded: bool, winding_ohm: float) -> Judged:
-    """What the matrix says, and whether a shorted diode can drain the battery on this drawing."""
+    """What the matrix says, and whether a shorted diode can drain the battery on this drawing: to a grounded star through the one winding
+    of its phase."""
     bad = [d for d in diodes if d.word.startswith(("shorted", "open", "leaky"))]
     limit = f"{DIODE_V[0]:g} to {DIODE_V[1]:g} V one way, open the other"
     if not bad:
@@ -178,10 +181,15 @@ def judge_unplugged(stator: Stator, typed: Mapping[str, str]) -> tuple[list[Diod
     if rpm and not rpm.isdecimal():
         raise ReadingError(f"“{rpm[:20]}” is no engine speed: type revolutions a minute, such as 2000.")
     if rpm and len(volts) == 3:
-        found.append(("AC volts by pair", judge_pair_volts([volts["v12"], volts["v23"], volts["v31"]], float(rpm), stator.pair_v_per_krpm)))
+        found.append(
+            (
+                "AC volts by pair",
+                judge_pair_volts([volts["v12"], volts["v23"], volts["v31"]], float(rpm), stator.pair_v_per_krpm, stator.joined),
+            )
+        )
     diodes = read_matrix(typed)
     if any(d.forward is not None or d.reverse is not None for d in diodes):
-        found.append(("diodes", judge_matrix(diodes, stator.star_grounded, 2 * stator.phase_mohm / 1000)))
+        found.append(("diodes", judge_matrix(diodes, stator.star_grounded, stator.phase_mohm / 1000)))
     return diodes, found
 
 

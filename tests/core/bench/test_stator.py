@@ -3,7 +3,8 @@
 import pytest
 
 from iron_probe.core.bench.judged import Verdict
-from iron_probe.core.bench.stator import judge_matrix, judge_pair_ohms, judge_pair_volts, read_matrix
+from iron_probe.core.bench.stator import judge_matrix, judge_pair_ohms, judge_pair_volts, judge_unplugged, read_matrix
+from iron_probe.core.circuit.elements import Stator
 from iron_probe.core.errors import ReadingError
 
 
@@ -32,3 +33,17 @@ def test_the_diode_matrix_names_the_diode_and_resists_swapped_leads() -> None:
     assert "phase 3 to −: open" in judge_matrix(read_matrix({**sound, "f3−": "OL"}), False, 0.5).text
     with pytest.raises(ReadingError, match="is not a voltage"):
         read_matrix({"f1+": "beep"})
+
+
+def test_equal_volts_do_not_clear_a_delta_alone() -> None:
+    assert "ohms by pair tell" in judge_pair_volts([32, 31.5, 32.2], 2000, 16, "delta").text
+    assert "ohms by pair" not in judge_pair_volts([32, 31.5, 32.2], 2000, 16, "star").text
+
+
+def test_a_shorted_diode_drains_a_grounded_star_through_one_winding() -> None:
+    stator = Stator.model_validate(
+        {"id": "s", "type": "stator", "title": "Stator", "p1": "a", "p2": "b", "p3": "c", "star": "n", "case": "g", "star_grounded": True,
+         "phase_mohm": 500}
+    )  # fmt: skip
+    _, judged = judge_unplugged(stator, {"f2+": "0.01", "r2+": "0.01"})
+    assert "about 24 A" in dict(judged)["diodes"].text
