@@ -19,7 +19,7 @@ from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import SolveError
 from iron_probe.core.limits import OPENING_MINUTES
 from iron_probe.core.solve.operate import solve_state
-from iron_probe.core.solve.solution import Solution
+from iron_probe.core.solve.solution import Solution, swing
 from iron_probe.core.solve.symptom import SYMPTOMS, symptom_codes
 
 
@@ -178,7 +178,7 @@ def solve_answer(sheet: Sheet, state: str, faults: Sequence[str] = (), at: Condi
         elements=elements,
         symptoms=[SYMPTOMS[int(symptom_codes(solution)[0])].value],
         floating=[p for p in net.points if solution.floating(p)[0]],
-        unsteady={p: float(v) for p, v in zip(net.points, np.abs(solution.away_v[:, 0]), strict=True) if v > 0},
+        unsteady={p: float(v) for p, v in zip(net.points, swing(solution.away_v[:, :, 0]), strict=True) if v > 0},
     )
 
 

@@ -75,9 +75,11 @@ def _fuse_test(session: Session, job: Job, tree: FeedTree, line: TestLine, after
         return ToldTest(title=fuse.title, what="ohms to ground", judged=judge_ohms(tree, fuse.id, line.typed), after=after)
     if line.test == "time":
         seconds = line.typed["seconds"]
-        return ToldTest(title=fuse.title, what="time to blow", typed=f"{seconds} s", blew=multiples_for(float(seconds)), after=after)
+        return ToldTest(
+            title=fuse.title, what="time to blow", typed=f"{seconds} s", blew=multiples_for(float(seconds), fuse.make), after=after
+        )
     row = captures.find_capture(session, job, UUID(line.typed["capture"])) if line.test == "capture" else None
     if row is None:
         return None
-    blowing = blowing_of(session, row, fuse.rating_a)
+    blowing = blowing_of(session, row, fuse)
     return ToldTest(title=fuse.title, what="capture", trip=blowing.trip, words=blowing.wrong, after=after)

@@ -70,7 +70,7 @@ class Hypothesis:
 @dataclass(frozen=True, slots=True)
 class Prediction:
     """Solved variants of one state, kept small: `volts`, `own_ohm` (points, V), `amps` (branches, V), `heard` (V,) symptom codes, `chatter` (V,),
-    `away_v` (points, V) how far the positions of a rattle lie from their mean."""
+    `away_v` (2, points, V) how far two positions of a rattle lie from its third."""
 
     volts: NDArray[np.float32]
     own_ohm: NDArray[np.float32]
@@ -94,7 +94,12 @@ class Prediction:
     def take(self, which: NDArray[np.int64]) -> "Prediction":
         """Some variants only."""
         return Prediction(
-            self.volts[:, which], self.own_ohm[:, which], self.amps[:, which], self.heard[which], self.chatter[which], self.away_v[:, which]
+            self.volts[:, which],
+            self.own_ohm[:, which],
+            self.amps[:, which],
+            self.heard[which],
+            self.chatter[which],
+            self.away_v[:, :, which],
         )
 
 
@@ -106,7 +111,7 @@ def join(parts: Sequence[Prediction]) -> Prediction:
         np.concatenate([p.amps for p in parts], axis=1),
         np.concatenate([p.heard for p in parts]),
         np.concatenate([p.chatter for p in parts]),
-        np.concatenate([p.away_v for p in parts], axis=1),
+        np.concatenate([p.away_v for p in parts], axis=2),
     )
 
 

@@ -75,7 +75,8 @@ class Reading(BaseModel):
 
     `resolution` is one step of the last digit; `bound` tells over range and under the last digit from an exact figure;
     `amps` the current clamped in the same moment; `crank` counts attempts, so that readings of one crank are known;
-    `disturbed` is set when something was touched before that may have moved the fault; `told` when nobody here read it.
+    `disturbed` is set when something was touched before that may have moved the fault; `told` when nobody here read it;
+    `unsteady` says whether the figure jumped about (None: nobody said), and `value` is then its middle.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -93,6 +94,7 @@ class Reading(BaseModel):
     crank: Annotated[int, Field(ge=1)] | None = None
     disturbed: bool = False
     told: bool = False
+    unsteady: bool | None = None
 
     @model_validator(mode="after")
     def _complete(self) -> "Reading":

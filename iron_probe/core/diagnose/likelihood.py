@@ -15,7 +15,7 @@ from iron_probe.core.diagnose.ensemble import Prediction
 from iron_probe.core.diagnose.evidence import FORCED, FORCED_WORDS, FUNCTION_WORDS, LAMP_WORDS, LAMPS, Instrument, Reading
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import FLOATING_OHM
-from iron_probe.core.solve.solution import Symptom, shown_v
+from iron_probe.core.solve.solution import Symptom, shown_v, swing
 from iron_probe.core.solve.symptom import SYMPTOMS
 
 METER_SHARE, CLAMP_SHARE = 0.006, 0.03
@@ -34,9 +34,12 @@ SLIP = 0.02
 SLIP_DISTURBED, SLIP_TOLD = 0.25, 0.6
 """The same after something was touched, and for a figure somebody remembers."""
 
-RESTLESS_A, RESTLESS_SHARE = 250.0, 0.04
-"""How far a clamp [A] strays from the mean while a coil rattles, and a voltmeter (share of system volts) from what lies between both
-positions: the inrush comes with every stroke (common practice: the figure is restless)."""
+RESTLESS_SHARE = 0.25
+"""Share of its swing by which a restless figure strays from the mean its positions' shares of time make: shares are drawn coarsely, and
+a meter's own averaging is not known (common practice)."""
+SWINGS_SHARE, SAID_RIGHTLY = 0.025, 0.95
+"""A rattle that swings a figure by this share of system volts is seen, and how often it is then said, or rightly said not to be there
+(common practice)."""
 SAME_PIECE = 1e-6
 """Two points whose insulation differs by less than this share hang on one piece of wire."""
 LOOSE_NOTHING, LOOSE_SCALE_V = 0.4, 0.3
@@ -140,13 +143,13 @@ def predict(reading: Reading, network: Network, prediction: Prediction, which: N
 def unsteady(reading: Reading, network: Network, parts: Sequence[Prediction]) -> "Unsteady":
     """Where a voltmeter shows no one figure, over all `parts` side by side.
 
-    On a wire that nothing joins by metal it may show anything from nothing to the source; over a rattle, anything between both positions.
+    On a wire that nothing joins by metal it may show anything from nothing to the source; over a rattle, anything between its positions.
     """
     if reading.instrument is not Instrument.VOLTMETER:
         return STEADY
     red, black = network.find_point(reading.red or ""), network.find_point(reading.black or "")
     hanging = np.concatenate([loose(p.own_ohm[red], p.own_ohm[black]) for p in parts])
-    reach = np.concatenate([np.abs(p.away_v[red].astype(np.float64) - p.away_v[black]) for p in parts])
+    reach = np.concatenate([swing(p.away_v[:, red].astype(np.float64) - p.away_v[:, black]) for p in parts])
     return Unsteady(hanging, reach)
 
 
@@ -186,26 +189,29 @@ def fit_one(
     slip = slip_chance(reading)
     if reading.value is None:
         return _fit_word(reading, predicted, slip)
-    scale = np.hypot(scale_of(reading, predicted), np.where(chatter > 0, _restless(reading, system_v), 0.0))
     reach = np.zeros(predicted.shape) if hints.reach_v is None else hints.reach_v
+    scale = np.hypot(scale_of(reading, predicted), np.where(chatter > 0, _restless(reading, reach, predicted), 0.0))
     ordered = sorted(values)
     together = ordered[-1] - ordered[0] <= 6 * float(np.median(scale_of(reading, np.array([np.mean(ordered)]))))
     groups = [float(np.mean(ordered))] if together else ordered
     wide = WIDEST.get(reading.instrument, 2.2 * system_v)
-    inside = np.mean([_density(reading, v, predicted, scale, reach) for v in groups], axis=0)
+    inside = np.mean([_density(reading, v, predicted, scale) for v in groups], axis=0)
     if hints.loose is not None and hints.loose.any():
         inside = np.where(hints.loose, _loose_density(reading, groups[0], system_v), inside)
+    if reading.unsteady is not None:
+        swings = reach > SWINGS_SHARE * system_v if reading.instrument is Instrument.VOLTMETER else chatter > 0
+        inside = inside * np.where(swings == reading.unsteady, SAID_RIGHTLY, 1 - SAID_RIGHTLY)
     astray = 1.0 if reading.bound is not Bound.EXACT else 1.0 / wide
     total = (1 - slip) * inside + slip * astray
     return Fit(np.log(total), slip * astray / total)
 
 
-def _restless(reading: Reading, system_v: float) -> float:
-    """Width of what a meter shows of a machine that rattles, in the reading's unit: it follows now one position, now the other."""
-    return RESTLESS_A if reading.instrument is Instrument.CLAMP else RESTLESS_SHARE * system_v
+def _restless(reading: Reading, reach: Floats, predicted: Floats) -> Floats:
+    """Width of what a meter shows of a machine that rattles beside what its shares of time say, in the reading's unit."""
+    return RESTLESS_SHARE * (np.abs(predicted) + CLAMP_FLOOR_A if reading.instrument is Instrument.CLAMP else reach)
 
 
-def _density(reading: Reading, value: float, predicted: Floats, scale: Floats, reach: Floats) -> Floats:
+def _density(reading: Reading, value: float, predicted: Floats, scale: Floats) -> Floats:
     if reading.instrument is Instrument.CLAMP:
         predicted = np.abs(predicted)
         value = abs(value)
@@ -214,12 +220,7 @@ def _density(reading: Reading, value: float, predicted: Floats, scale: Floats, r
         return stdtr(TAILS, -z)
     if reading.bound is Bound.AT_MOST:
         return stdtr(TAILS, (abs(value) - predicted) / scale) - stdtr(TAILS, (-abs(value) - predicted) / scale)
-    steady = _STUDENT * (1 + z * z / TAILS) ** (-(TAILS + 1) / 2) / scale
-    wide = reach > scale
-    if not wide.any():
-        return steady
-    span = np.where(wide, reach, 1.0)
-    return np.where(wide, (stdtr(TAILS, z + span / scale) - stdtr(TAILS, z - span / scale)) / (2 * span), steady)
+    return _STUDENT * (1 + z * z / TAILS) ** (-(TAILS + 1) / 2) / scale
 
 
 def _loose_density(reading: Reading, value: float, system_v: float) -> float:

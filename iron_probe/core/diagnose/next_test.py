@@ -12,13 +12,13 @@ from iron_probe.core.arrays import Floats
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.diagnose.likelihood import loose, predict, width_of
+from iron_probe.core.diagnose.likelihood import SWINGS_SHARE, loose, predict, width_of
 from iron_probe.core.diagnose.own_test import own_test, unproven
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.test_book import Candidate, TestBook, place_of
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
-from iron_probe.core.solve.solution import shown_v
+from iron_probe.core.solve.solution import shown_v, swing
 
 DISTURBED_VALUE = 0.35
 """A test that may move the fault keeps this share of its value."""
@@ -72,8 +72,9 @@ class NextTest:
     closing: str | None = None
 
 
-LOOSE_FIFTHS, LOOSE_STEP = 2, -1_000_000
-"""How many of five loose wires show next to nothing; the outcome of all others, that no figure says more of."""
+LOOSE_FIFTHS, LOOSE_STEP, SWINGING_STEP = 2, -1_000_000, 1_000_000
+"""How many of five loose wires show next to nothing; the outcome of all others, that no figure says more of; and that of a figure that
+jumps about."""
 
 
 def same_place(a: Reading, b: Reading) -> bool:
@@ -147,12 +148,15 @@ def _outcomes(ensemble: Ensemble, book: TestBook, numbers: Sequence[int], chosen
             blur = book.blur[number].astype(np.float32)[:, None]
             steps = _stepped(shown, *width_of(Instrument.VOLTMETER), blur)
             hanging = loose(kept.own_ohm[red], kept.own_ohm[black])
-            outcomes[row_of[number]] = np.where(hanging, np.where(variants % 5 < LOOSE_FIFTHS, 0, LOOSE_STEP), steps)
+            swings = swing(kept.away_v[:, red] - kept.away_v[:, black]) > SWINGS_SHARE * ensemble.sheet.system_v
+            loosely = np.where(hanging, np.where(variants % 5 < LOOSE_FIFTHS, 0, LOOSE_STEP), steps)
+            outcomes[row_of[number]] = np.where(swings, SWINGING_STEP, loosely)
         number, branch = book.clamps[state]
         asked = row_of[number] >= 0
         if asked.any():
             number, branch = number[asked], branch[asked]
-            outcomes[row_of[number]] = _stepped(kept.amps[branch], *width_of(Instrument.CLAMP), book.blur[number][:, None])
+            steps = _stepped(kept.amps[branch], *width_of(Instrument.CLAMP), book.blur[number][:, None])
+            outcomes[row_of[number]] = np.where(kept.chatter, SWINGING_STEP, steps)
         for n in book.others[state]:
             if row_of[n] < 0:
                 continue

@@ -32,6 +32,7 @@ def places_of(readings: Sequence[Reading]) -> list[PlaceRead]:
             r.bound.value,
             str(r.told),
             str(r.disturbed),
+            str(r.unsteady),
             "" if r.value is not None else r.word or "",
         )
         grouped[key].append((r, number))

@@ -28,6 +28,7 @@ class ReadingEntry(BaseModel):
     value: Annotated[str | int | float, Field(description="number, number with unit, or word")]
     disturbed: bool = False
     told: bool = False
+    unsteady: bool | None = None
 
 
 READINGS: TypeAdapter[list[ReadingEntry]] = TypeAdapter(list[ReadingEntry])

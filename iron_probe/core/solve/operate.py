@@ -20,12 +20,6 @@ from iron_probe.core.solve.stamp import DevicePositions, Stamper
 POINT_LEAK_S = 1e-9
 """Conductance [S] from every point to battery minus: damp insulation, which makes a floating wire determinate."""
 
-
-def point_leaks(points: int) -> Floats:
-    """Conductance (points,) [S] from each point to battery minus: no two alike, so that two loose wires never look like one."""
-    return np.asarray(POINT_LEAK_S * (1 + np.arange(points) / 997))
-
-
 MOVES_THAT_CHATTER = 4
 """A device that has moved this often in one state without settling is chattering."""
 
@@ -35,8 +29,16 @@ MODULE_DROP_SHARE = 0.85
 LAMP_TOLERANCE_V = 1e-3
 """A filament is settled when its voltage moves less than this [V] between rounds."""
 
+WRAPS = 997.0
+"""What two of a machine's values are multiplied by, whose fractions are then its chances: the same machine always has the same."""
+
 MOST_ROUNDS = 80
 """Solves after which a variant that still moves is called chattering whatever moves it."""
+
+
+def point_leaks(points: int) -> Floats:
+    """Conductance (points,) [S] from each point to battery minus: no two alike, so that two loose wires never look like one."""
+    return np.asarray(POINT_LEAK_S * (1 + np.arange(points) / 997))
 
 
 @lru_cache(maxsize=256)
@@ -118,8 +120,9 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
     amps = np.zeros((len(network.branches), variants))
     own_ohm = np.zeros((len(network.points), variants))
     closed = np.zeros(amps.shape, dtype=bool)
-    away_v = np.zeros_like(volts)
-    before = np.zeros_like(volts), np.zeros_like(amps)
+    away_v = np.zeros((2, *volts.shape))
+    before = [(np.zeros_like(volts), np.zeros_like(amps)) for _ in range(2)]
+    chance = values[np.flatnonzero(network.spread)[:2]] * WRAPS % 1.0
     moves = np.zeros((len(network.coils) + len(network.units) + len(network.generators), variants), dtype=np.int64)
     rounds = np.zeros(variants, dtype=np.int64)
     chatter = np.zeros(variants, dtype=bool)
@@ -144,9 +147,11 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
             own_ohm[np.ix_(equations.keep, ended)] = own_resistances(reduced.take(done))
         ending = active[shaking]
         chatter[ending] = True
-        _between_positions(volts, amps, away_v, before, ending)
-        left = moved.any(axis=0)  # the position a coil is leaving: the other one of a rattle
-        before[0][:, active[left]], before[1][:, active[left]] = found[:, left], flow[:, left]
+        _over_time(volts, amps, away_v, before, ending, chance)
+        left = moved.any(axis=0)  # the position a device is leaving: one of those a rattle goes through
+        for older, newer in zip(before[1], before[0], strict=True):
+            older[:, active[left]] = newer[:, active[left]]
+        before[0][0][:, active[left]], before[0][1][:, active[left]] = found[:, left], flow[:, left]
         if not whole:
             where.put(active, here)
         active = active[~done]
@@ -155,19 +160,26 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
     else:
         volts[:, active], amps[:, active] = found[:, ~done], flow[:, ~done]
     chatter[active] = True
-    coil_moves = moves[: len(network.coils)]
-    busiest = coil_moves.argmax(axis=0) if len(network.coils) else np.full(variants, -1)
+    busiest = moves[: len(network.coils)].argmax(axis=0) if len(network.coils) else np.full(variants, -1)
     return Solution(
         network=network, state=state, volts=volts, amps=amps, closed=closed, own_ohm=own_ohm, pulled_in=where.coils, chatter=chatter,
         away_v=away_v, chattering=np.where(chatter, busiest, -1), turning=_speed(stamper, values, where, amps, chatter), rounds=rounds,
     )  # fmt: skip
 
 
-def _between_positions(volts: Floats, amps: Floats, away_v: Floats, before: tuple[Floats, Floats], ending: NDArray[np.int64]) -> None:
-    """Of the variants that rattle, the means of both positions, and how far each lies from them."""
-    away_v[:, ending] = (volts[:, ending] - before[0][:, ending]) / 2
-    volts[:, ending] = (volts[:, ending] + before[0][:, ending]) / 2
-    amps[:, ending] = (amps[:, ending] + before[1][:, ending]) / 2
+def _over_time(
+    volts: Floats, amps: Floats, away_v: Floats, before: list[tuple[Floats, Floats]], ending: NDArray[np.int64], chance: Floats
+) -> None:
+    """Of the variants that rattle, the means over the last three positions, and how far two of them lie from the last.
+
+    How long a device stays in each is not known, but it is the same for all who read: every machine has shares of its own, cut by
+    `chance` (2, V).
+    """
+    shares = np.diff(np.sort(chance[:, ending], axis=0), axis=0, prepend=0.0, append=1.0)
+    last, last_a = volts[:, ending], amps[:, ending]
+    away_v[:, :, ending] = [v[:, ending] - last for v, _ in before]
+    volts[:, ending] = shares[0] * last + sum(share * v[:, ending] for share, (v, _) in zip(shares[1:], before, strict=True))
+    amps[:, ending] = shares[0] * last_a + sum(share * a[:, ending] for share, (_, a) in zip(shares[1:], before, strict=True))
 
 
 def _bend(

@@ -29,6 +29,11 @@ def shown_v(open_v: NDArray[Any], source_ohm: NDArray[Any]) -> NDArray[Any]:
     return open_v * (input_ohm / (input_ohm + source_ohm))
 
 
+def swing(away_v: NDArray[Any]) -> NDArray[Any]:
+    """Half of what a meter swings over three positions, of which two (2, ...) are given from the third."""
+    return np.maximum(np.abs(away_v).max(axis=0), np.abs(away_v[0] - away_v[1])) / 2
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Solution:
     """One operating state solved for V variants.
@@ -38,7 +43,8 @@ class Solution:
     sources at rest; `pulled_in` (coils, V);
     `chatter` (V,) whether it never settles, `chattering` (V,) number of the coil that moves, or -1;
     `turning` (V,) speed of the starter as a share of its normal speed, 0 when it stands; `rounds` (V,) solves it took.
-    In a chattering variant volts and amps are means of the two positions, and `away_v` (points, V) [V] is how far each lies from them.
+    In a chattering variant volts and amps are means over the last three positions of its rattle, and `away_v` (2, points, V) [V] is how
+    far two of them lie from the third.
     """
 
     network: Network

@@ -42,6 +42,7 @@ class Typed:
     corrects: str = ""
     same_crank: bool = False
     disturbed: bool = False
+    unsteady: bool = False
     told: bool = False
 
     @staticmethod
@@ -55,6 +56,7 @@ class Typed:
             red=text("red"), black=text("black"), branch=text("branch"), state=text("state"), instrument=text("instrument"),
             value=text("value"), word=text("word"), amps=text("amps"), corrects=text("corrects"),
             same_crank=bool(text("same_crank")), disturbed=bool(text("disturbed")), told=bool(text("told")),
+            unsteady=bool(text("unsteady")),
         )  # fmt: skip
 
     @staticmethod
@@ -64,7 +66,7 @@ class Typed:
         return Typed(
             red=r.red or "", black=r.black or "", branch=r.branch or "", state=r.state, instrument=r.instrument.value,
             value=old.typed if r.value is not None else "", word=r.word or "", amps="" if r.amps is None else f"{r.amps:g}",
-            corrects=str(old.id), same_crank=True, disturbed=r.disturbed, told=r.told,
+            corrects=str(old.id), same_crank=True, disturbed=r.disturbed, told=r.told, unsteady=bool(r.unsteady),
         )  # fmt: skip
 
 

@@ -80,6 +80,7 @@ def read_form(job: Job, form: FormData) -> ReadingLine:
         "state": state,
         "disturbed": bool(field(form, "disturbed")),
         "told": bool(field(form, "told")),
+        "unsteady": True if field(form, "unsteady") else None,
     }
     if instrument in UNIT:
         quantity = parse_quantity(field(form, "value"), UNIT[instrument], LARGEST_OF.get(instrument))

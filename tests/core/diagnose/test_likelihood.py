@@ -1,9 +1,12 @@
 """How much a reading weighs."""
 
+import numpy as np
+
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.likelihood import Unsteady, fit_one
 from tests.core.diagnose.mower import Hidden, heard, volts
 
 
@@ -30,3 +33,20 @@ def test_a_lamp_loads_a_corroded_feed_that_a_meter_calls_good(ensemble: Ensemble
     p = case.posterior([heard("nothing"), volts("f1.out", "bat.minus", 12.5, "rest"), before, lamp])
     assert p.suspects[0].element == "f1"
     assert p.suspects[0].mode == "high_resistance"
+
+
+def test_a_figure_that_jumps_about_points_at_what_rattles(case: Case) -> None:
+    """Ten volts at the posts: standing still it is a starter that draws, jumping about a battery that sags and comes back."""
+    posts = volts("bat.plus", "bat.minus", 10.0)
+    still, jumping, unsaid = (
+        case.posterior([heard("chatter"), posts.model_copy(update={"unsteady": u})]).share("battery") for u in (False, True, None)
+    )
+    assert jumping > unsaid > still
+
+
+def test_a_loose_wire_is_no_evidence_of_which_open_it_hangs_behind() -> None:
+    prediction = fit_one(volts("a", "b", 2.1, "run"), [2.1], np.zeros(2), np.zeros(2), 12.0, Unsteady(loose=np.array([True, False])))
+    ghost, joined = prediction.log
+    assert ghost > joined + 2
+    full = fit_one(volts("a", "b", 11.8, "run"), [11.8], np.zeros(1), np.zeros(1), 12.0, Unsteady(loose=np.array([True])))
+    assert abs(float(full.log[0]) - float(ghost)) < 0.5  # nearly the source is as likely as two volts

@@ -8,7 +8,7 @@ from iron_probe.core.circuit.network import Network, build_network
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import SolveError
 from iron_probe.core.solve.operate import point_leaks, solve_state
-from iron_probe.core.solve.solution import Solution, Symptom
+from iron_probe.core.solve.solution import Solution, Symptom, swing
 from iron_probe.core.solve.symptom import SYMPTOMS, symptom_codes
 
 
@@ -109,3 +109,17 @@ def test_unknown_names_are_refused_with_a_hint(minibus_network: Network) -> None
         solve_state(minibus_network, "cranking")
     with pytest.raises(SolveError, match=r"no point is called “starter\.b”"):
         solve_state(minibus_network, "rest").between("starter.b", "bat.minus")
+
+
+def test_a_rattle_lies_between_its_positions_and_every_machine_has_shares_of_its_own(minibus_network: Network) -> None:
+    """Half of the battery, the mean of a solve and of nothing, is out of reach."""
+    values = np.repeat(minibus_network.nominal[:, None], 40, axis=1)
+    values[minibus_network.row["strap-block", "r_ohm"]] += 0.06
+    values[minibus_network.row["battery", "emf_v"]] *= np.linspace(0.995, 1.005, 40)
+    solved = solve_state(minibus_network, "crank", values)
+    assert solved.chatter.all()
+    posts = solved.between("bat.plus", "bat.minus")
+    swings = swing(solved.away_v[:, minibus_network.plus] - solved.away_v[:, minibus_network.reference])
+    assert (posts > 10.5).all() and (posts < 12.7).all()
+    assert swings.min() > 0.1 and swings.max() < 1.5
+    assert np.ptp(posts) > 0.3 * swings.min()

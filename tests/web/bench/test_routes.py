@@ -1,6 +1,7 @@
 """The Bench with the engine's word."""
 
 import html
+import re
 
 from tests.conftest import Visitor
 
@@ -41,3 +42,14 @@ def test_where_a_point_hangs_free_no_figure_is_promised(working: Visitor) -> Non
     job = working.get("/jobs/103/probe?red=sol.coil&black=bat.minus&state=rest&instrument=voltmeter").text
     assert "anything up to 12 V" in job and "test lamp" in job
     assert "anything up to" not in working.get("/jobs/103/probe?red=bat.plus&black=bat.minus&state=rest&instrument=voltmeter").text
+
+
+def test_a_figure_that_jumps_about_is_logged_as_such_and_kept_when_corrected(working: Visitor) -> None:
+    fields = {"instrument": "voltmeter", "red": "bat.plus", "black": "bat.minus", "state": "crank", "value": "10.4", "unsteady": "1"}
+    page = working.submit("/jobs/102/readings", **fields)
+    assert "<em>unsteady</em>" in page
+    number = re.search(r'href="\?corrects=([0-9a-f-]+)"', page)
+    assert number is not None
+    again = working.get(f"/jobs/102?corrects={number[1]}").text
+    assert re.search(r'name="unsteady" value="1" checked', again)
+    assert ", unsteady" in working.get("/jobs/102/report").text

@@ -16,7 +16,7 @@ def test_a_verdict_a_time_and_kept_words_are_each_told() -> None:
     judged = Judged(verdict=Verdict.BAD, text="Worn.", limit="80 %", source="common practice", next_step="")
     assert tell(ToldTest(title="Battery", what="load", after=0, judged=judged)) == f"{Verdict.BAD.value}: Worn. Limit: 80 %."
     assert tell(ToldTest(title="Module", what="pair", after=0, judged=judged, typed="61 Ω")).startswith("61 Ω, ")
-    assert "short" in tell(ToldTest(title="F1", what="time to blow", after=0, typed="0.05 s", blew=multiples_for(0.05)))
+    assert "short" in tell(ToldTest(title="F1", what="time to blow", after=0, typed="0.05 s", blew=multiples_for(0.05, "regular")))
     assert tell(ToldTest(title="Crank trace", what="a.csv", after=0, words="kept")) == "kept"
 
 
