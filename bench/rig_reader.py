@@ -9,16 +9,16 @@ from iron_probe.core.circuit.elements import Lamp, Stator
 from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.scope import Scope, states_of
+from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
+from iron_probe.core.diagnose.trial import OFF_V
 from iron_probe.rig.build import machine_of
-from iron_probe.rig.meters import Hand
-from iron_probe.rig.plant import Plant
+from iron_probe.rig.meters import OVER_OHM, Hand
+from iron_probe.rig.plant import Plant, Shown
 from iron_probe.rig.spice import Spice
 from iron_probe.rig.stator import ac_volts, pair_ohm
 
-OFF_V = 0.45
-"""Charging volts so far from a sound machine's bring it in."""
-SMALL_LAMP_W = 6.0
-OVER_OHM = 20e6
+SEEN_V, SEEN_A = 0.3, 10.0
+"""A figure that moves by so many volts (12 V systems) or amperes is seen to jump about."""
 
 
 @dataclass(slots=True)
@@ -39,15 +39,14 @@ class RigReader:
             case Instrument.FUNCTION:
                 return test.model_copy(update={"word": hand.works(plant, element)})
             case Instrument.CLAMP:
-                return test.model_copy(update={"value": round(hand.amps(plant, test.branch or "").value, 1), "resolution": 0.1})
+                return _figure(test, hand.amps(plant, test.branch or ""), 0.1, SEEN_A)
             case Instrument.RIPPLE:
                 value = plant.machine.values[element]["ripple_v"] * (1 + 0.2 * float(self.rng.standard_normal()))
                 return test.model_copy(update={"value": round(value, 2)})
             case Instrument.OHMMETER | Instrument.AC_VOLTS:
                 return self._stator(test)
-        shown = hand.volts(plant, test.red or "", test.black or "").value
-        small = abs(shown) < 2
-        return test.model_copy(update={"value": shown, "resolution": 0.001 if small else 0.01})
+        shown = hand.volts(plant, test.red or "", test.black or "")
+        return _figure(test, shown, 0.001 if abs(shown.value) < 2 else 0.01, SEEN_V * plant.machine.sheet.system_v / 12)
 
     def _stator(self, test: Reading) -> Reading:
         sheet = self.plant.machine.sheet
@@ -61,6 +60,12 @@ class RigReader:
         if ohm > OVER_OHM:
             return test.model_copy(update={"value": OVER_OHM, "bound": Bound.AT_LEAST})
         return test.model_copy(update={"value": round(ohm * (1 + 0.01 * float(self.rng.standard_normal())), 2)})
+
+
+def _figure(test: Reading, shown: Shown, resolution: float, seen: float) -> Reading:
+    """A reading with its figure, and whether it was seen to jump about."""
+    unsteady = shown.greatest - shown.least > seen
+    return test.model_copy(update={"value": shown.value, "resolution": resolution, "unsteady": unsteady})
 
 
 def complaint(plant: Plant, spice: Spice) -> tuple[Scope, list[Reading]] | None:

@@ -15,7 +15,7 @@ from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.symptom import SYMPTOMS, symptom_codes
 from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.rig.build import machine_of
-from iron_probe.rig.netlist import Machine
+from iron_probe.rig.machine import Machine
 from iron_probe.rig.plant import Plant
 from iron_probe.rig.spice import Spice
 
@@ -42,7 +42,7 @@ class Difference:
 
 
 @dataclass(frozen=True, slots=True)
-class Compared:
+class Comparison:
     """What one sheet gave: points compared, how many differ, states heard alike and unlike."""
 
     points: int
@@ -89,7 +89,7 @@ def trials(network: Network, faults: int, rng: np.random.Generator) -> Iterator[
             return
 
 
-def compare(sheet_id: str, faults: int, spice: Spice) -> Compared:
+def compare(sheet_id: str, faults: int, spice: Spice) -> Comparison:
     """Both machines through every state."""
     sheet = load_sheet(sheet_id)
     network, rng = network_of(sheet), np.random.default_rng((SEED, sheet_ids().index(sheet_id)))
@@ -116,10 +116,10 @@ def compare(sheet_id: str, faults: int, spice: Spice) -> Compared:
                 if solved.own_ohm[k, 0] > FLOATING_OHM:
                     continue
                 points += 1
-                rig_v, engine_v = plant.moments[0].volts[point], float(solved.volts[k, 0])
+                rig_v, engine_v = plant.instants[0].volts[point], float(solved.volts[k, 0])
                 if abs(rig_v - engine_v) > ROOM_V * sheet.system_v / 12 + ROOM_SHARE * abs(engine_v):
                     found.append(Difference(sheet_id, state, name, point, rig_v, engine_v))
-    return Compared(points, heard, tuple(unlike), tuple(found))
+    return Comparison(points, heard, tuple(unlike), tuple(found))
 
 
 def table() -> str:

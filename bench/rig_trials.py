@@ -24,7 +24,7 @@ from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.rig.build import machine_of, peaks_of
 from iron_probe.rig.catalogue import HiddenFault, catalogue, draw_fault, put_in
 from iron_probe.rig.errors import RigError
-from iron_probe.rig.netlist import Machine
+from iron_probe.rig.machine import Machine
 from iron_probe.rig.plant import Plant
 from iron_probe.rig.spice import Spice
 

@@ -5,9 +5,9 @@ from collections.abc import Iterable
 import numpy as np
 
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.rig.cell import Cell
-from iron_probe.rig.netlist import Machine
-from iron_probe.rig.parts import Weather, sound_machine
+from iron_probe.rig.block import Block
+from iron_probe.rig.machine import Machine
+from iron_probe.rig.parts import sound_machine
 from iron_probe.rig.plant import Plant
 from iron_probe.rig.spice import Spice
 
@@ -27,8 +27,8 @@ def machine_of(sheet: Sheet, temp_degc: float = 20.0, rng: np.random.Generator |
     return Machine(
         sheet=sheet,
         temp_degc=temp_degc,
-        values=sound_machine(sheet, Weather(temp_degc), rng),
-        cells={b.id: Cell(charge=charge) for b in sheet.batteries},
+        values=sound_machine(sheet, temp_degc, rng),
+        blocks={b.id: Block(charge=charge) for b in sheet.batteries},
         damp={p: _insulation(rng) if rng is not None else USUAL_OHM for p in sheet.points},
     )
 
@@ -47,7 +47,7 @@ def peaks_of(sheet: Sheet, spice: Spice, states: Iterable[str]) -> dict[str, flo
     most: dict[str, float] = {}
     for state in states:
         plant.go(state)
-        for moment in plant.moments:
-            for branch, amps in moment.amps.items():
+        for instant in plant.instants:
+            for branch, amps in instant.amps.items():
                 most[branch] = max(most.get(branch, 0.0), abs(amps))
     return most

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cache
 from math import inf
-from pathlib import Path as FilePath
+from pathlib import Path
 from typing import Annotated, Literal
 
 import numpy as np
@@ -13,27 +13,27 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from iron_probe.core.circuit.elements import Battery, Element, Module, TwoPole
 from iron_probe.rig.errors import RigError
-from iron_probe.rig.netlist import Machine, Path
+from iron_probe.rig.machine import Bypass, Machine
 
-FILE = FilePath(__file__).with_name("faults.yaml")
+FILE = Path(__file__).with_name("faults.yaml")
 CARRIES_A = 1e-3
 """A resistance is put only where more than this flows in some state [A]."""
 
 Span = tuple[float, float]
 
 
-class _Strict(BaseModel):
+class _Entry(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
-class ShortTo(_Strict):
+class ShortTo(_Entry):
     """A path from one end of the part to a post."""
 
     to: Literal["minus", "plus"]
     ohm: Span
 
 
-class CellChange(_Strict):
+class BlockChange(_Entry):
     """What a battery has become."""
 
     charge: Span | None = None
@@ -42,7 +42,7 @@ class CellChange(_Strict):
     dead_cells: Span | None = None
 
 
-class Does(_Strict):
+class Does(_Entry):
     """What a fault changes: one value of the part (and perhaps another), a short, a battery, or a module's driver."""
 
     value: str | None = None
@@ -51,20 +51,20 @@ class Does(_Strict):
     loss_v: Span | None = None
     also: "Does | None" = None
     short: ShortTo | None = None
-    cell: CellChange | None = None
+    block: BlockChange | None = None
     output: float | None = None
 
     @model_validator(mode="after")
     def _says_one_thing(self) -> "Does":
         ways = [self.becomes is not None, self.times is not None, self.loss_v is not None]
-        if (self.value is None) == (self.short is None and self.cell is None and self.output is None) or sum(ways) != (
+        if (self.value is None) == (self.short is None and self.block is None and self.output is None) or sum(ways) != (
             self.value is not None
         ):
             raise ValueError("a fault changes one value in one way, or is a short, a battery's or a driver's")
         return self
 
 
-class CatalogueFault(_Strict):
+class CatalogueFault(_Entry):
     """One thing that goes wrong: `sits_on` element types, `chance` beside the others, `needs` a terminal the part must have."""
 
     name: str
@@ -121,8 +121,8 @@ def draw_fault(
 
 
 def _span(does: Does) -> Span | None:
-    if does.cell:
-        return does.cell.charge or does.cell.flat_v or does.cell.health or does.cell.dead_cells
+    if does.block:
+        return does.block.charge or does.block.flat_v or does.block.health or does.block.dead_cells
     return does.times or does.loss_v or (does.short.ohm if does.short else None)
 
 
@@ -134,16 +134,16 @@ def put_in(machine: Machine, hidden: HiddenFault, peaks: Mapping[str, float], rn
 
 def _change(machine: Machine, element: Element, does: Does, severity: float, peaks: Mapping[str, float], rng: np.random.Generator) -> None:
     values = machine.values[element.id]
-    if does.cell:
-        cell = machine.cells[element.id]
-        name = next(n for n in ("charge", "flat_v", "health", "dead_cells") if getattr(does.cell, n) is not None)
+    if does.block:
+        block = machine.blocks[element.id]
+        name = next(n for n in ("charge", "flat_v", "health", "dead_cells") if getattr(does.block, n) is not None)
         below = {"charge": 0.02} if name == "flat_v" else {}
-        machine.cells[element.id] = replace(cell, **below, **{name: round(severity) if name == "dead_cells" else severity})  # type: ignore[arg-type]
+        machine.blocks[element.id] = replace(block, **below, **{name: round(severity) if name == "dead_cells" else severity})  # type: ignore[arg-type]
     elif does.short:
         assert isinstance(element, TwoPole)
         a = (element.start, element.end)[int(rng.integers(2))]
         b = machine.sheet.minus if does.short.to == "minus" else machine.sheet.plus
-        machine.paths.append(Path(a, b, severity))
+        machine.bypasses.append(Bypass(a, b, severity))
     elif does.output is not None:
         assert isinstance(element, Module)
         values[f"{element.outputs[int(rng.integers(len(element.outputs)))].name}_stuck"] = does.output

@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 from iron_probe.core.circuit.elements import Starter
 from iron_probe.rig.errors import RigError
 from iron_probe.rig.netlist import AT_STANDSTILL, netlist
-from iron_probe.rig.plant import HELD_S, Plant
+from iron_probe.rig.parts import Values
+from iron_probe.rig.plant import Plant
 
 INDUCTANCE_H = 6e-5
 """Of a starter motor with its leads [H]."""
@@ -25,8 +26,8 @@ Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class CrankTrace:
-    """Samples of a crank: `time_s`, `amps` out of the battery, `volts` across its posts, `speed_rpm` of the engine."""
+class CrankRun:
+    """Samples of a crank: `time_s`, `amps` through the starter, `volts` across the battery posts, `speed_rpm` of the engine."""
 
     time_s: Floats
     amps: Floats
@@ -34,7 +35,7 @@ class CrankTrace:
     speed_rpm: Floats
 
 
-def crank_trace(plant: Plant, seconds: float, compression: tuple[float, ...] | None = None) -> CrankTrace:
+def crank_trace(plant: Plant, seconds: float, compression: tuple[float, ...] | None = None) -> CrankRun:
     """The first `seconds` of a crank of a plant that stands in its cranking state; `compression` of each cylinder in firing order.
 
     Raises RigError where no starter has current: there is nothing to see.
@@ -45,16 +46,14 @@ def crank_trace(plant: Plant, seconds: float, compression: tuple[float, ...] | N
         raise RigError(f"{sheet.id}, {plant.state}: no current reaches a starter")
     if plant.chatters is not None:
         raise RigError(f"{sheet.id}, {plant.state}: {plant.chatters} rattles, and a rattle has no crank")
-    node = {p: "0" if p == sheet.minus else f"n{k}" for k, p in enumerate(sheet.points, start=1)}
-    battery = next(k for k, e in enumerate(sheet.elements) if e.type == "battery")
-    still = replace(machine, out={*machine.out, starter.id})
-    lines = netlist(still, plant.devices, plant.state, plant.attached, None)
-    lines += _motor(machine.values[starter.id], node[starter.start], node[starter.end], _torque(plant, compression), _turns_per_s(plant))
-    rows = plant.spice.trace(lines, [f"V({node[sheet.plus]})", f"I(V{battery})", "V(w)"], STEP_S, seconds)
-    return CrankTrace(time_s=rows[:, 0], amps=-rows[:, 2], volts=rows[:, 1], speed_rpm=rows[:, 3] * sheet.engine.crank_rpm)
+    still = netlist(replace(machine, out={*machine.out, starter.id}), plant.devices, plant.attached, None)
+    ends = still.node[starter.start], still.node[starter.end]
+    motor = _motor(machine.values[starter.id], *ends, _torque(plant, compression), _cycles_per_s(plant))
+    rows = plant.spice.trace([*still.lines, *motor], [f"V({still.node[sheet.plus]})", "I(VM)", "V(w)"], STEP_S, seconds)
+    return CrankRun(time_s=rows[:, 0], amps=rows[:, 2], volts=rows[:, 1], speed_rpm=rows[:, 3] * sheet.engine.crank_rpm)
 
 
-def _turns_per_s(plant: Plant) -> float:
+def _cycles_per_s(plant: Plant) -> float:
     """Cycles of the engine a second at its usual cranking speed: two turns each in a four-stroke."""
     engine = plant.machine.sheet.engine
     return engine.crank_rpm / 60 / (2 if engine.strokes == 4 else 1)
@@ -74,7 +73,7 @@ def _torque(plant: Plant, compression: tuple[float, ...] | None) -> str:
     return f"({1 - COMPRESSION_SHARE:g}+{COMPRESSION_SHARE:g}*({humps}))"
 
 
-def _motor(values: dict[str, float], a: str, b: str, torque: str, turns_per_s: float) -> list[str]:
+def _motor(values: Values, a: str, b: str, torque: str, cycles_per_s: float) -> list[str]:
     """Resistance, inductance and back-EMF; the speed V(w) as volts of a capacitor, 1 at the usual cranking speed; the angle V(th)."""
     load = values["load_a"]
     return [
@@ -84,18 +83,6 @@ def _motor(values: dict[str, float], a: str, b: str, torque: str, turns_per_s: f
         f"BM mc {b} V={values['back_v']:.9g}*V(w)",
         f"BJ 0 w I=I(VM)-{load:.9g}*({AT_STANDSTILL}*tanh(V(w)/0.02)+{1 - AT_STANDSTILL}*V(w))*{torque}",
         f"CJ w 0 {INERTIA_S * load:.9g} ic=0",
-        f"BT 0 th I=max(V(w),0)*{turns_per_s:.9g}",
+        f"BT 0 th I=max(V(w),0)*{cycles_per_s:.9g}",
         "CT th 0 1 ic=0.13",
     ]
-
-
-def still_figures(plant: Plant) -> tuple[float, float, float]:
-    """Amps out of the battery, posts' volts and engine speed [A, V, 1/min] that the same plant shows when it is read standing still."""
-    sheet = plant.machine.sheet
-    battery = sheet.batteries[0].id
-    rpm = plant.speed() * sheet.engine.crank_rpm
-    return -plant.amps(battery).value, plant.between(sheet.plus, sheet.minus).value, rpm
-
-
-READ_AFTER_S = HELD_S / 3
-"""From here on a crank runs steadily."""

@@ -2,32 +2,30 @@
 
 from dataclasses import dataclass, field
 from enum import StrEnum
-from math import inf, isinf
+from math import inf
 
 import numpy as np
 
-from iron_probe.core.circuit.elements import Alternator, FieldRegulator, Module, Relay, Solenoid, Stator, Switch
+from iron_probe.core.circuit.elements import Relay, Solenoid, Stator, Switch
 from iron_probe.rig.errors import RigError
-from iron_probe.rig.netlist import Path, closed
+from iron_probe.rig.machine import Bypass, closed
 from iron_probe.rig.plant import Heard, Plant, Shown
+from iron_probe.rig.stator import pair_ohm
 
-VOLT_SHARE, CLAMP_SHARE, CLAMP_ZERO_A, TESTER_SHARE = 0.004, 0.02, 0.8, 0.1
-"""One sigma of a hand meter's volts, a clamp's gain and zero, a battery tester's resistance (common practice)."""
+VOLT_SHARE, CLAMP_SHARE, CLAMP_ZERO_A = 0.004, 0.02, 0.8
+"""One sigma of a hand meter's volts, and of a clamp's gain and zero [A] (common practice)."""
 INPUT_OHM, LOW_INPUT_OHM = 10e6, 400e3
 """Input of a hand meter, and of its low-impedance range."""
-LEADS_OHM = 0.15
-OVER_OHM = 20e6
+OHM_SHARE, LEADS_ZERO_OHM, OVER_OHM = 0.01, 0.02, 20e6
+"""Ohms: one sigma as a share, what is left of the leads after their zero [Ω], and from where the meter shows over range [Ω]."""
 LAMP_OHM = {"small": 48.0, "medium": 12.0, "large": 3.0}
 """Test lamps of 0.25, 1 and 4 A on 12 V, hot [Ω]."""
-LAMP_DIM, LAMP_BRIGHT = 0.3, 0.75
+LAMP_OFF, LAMP_BRIGHT = 0.18, 0.75
 """Shares of the source between which a lamp is called dim."""
 WEAK, WORKS = 0.35, 0.75
 """Shares of its volts between which a consumer is called weak."""
 LOAD_TESTER_OHM = 0.12
 """A carbon pile set for 100 A on a good 12 V battery: a resistance."""
-JUMPER_OHM, STRAP_OHM = 0.006, 0.0012
-CHARGES_V = 13.2
-"""A 12 V machine over this while it runs is charging."""
 
 
 class Slip(StrEnum):
@@ -37,6 +35,10 @@ class Slip(StrEnum):
     NEXT_DOOR = "the point next door"
     DECIMAL = "decimal slipped"
     NO_CONTACT = "a lead off"
+
+
+SHOWN_AS: dict[Slip | None, float] = {Slip.SWAPPED: -1.0, Slip.DECIMAL: 0.1}
+"""What a slip makes of a figure."""
 
 
 @dataclass(slots=True)
@@ -63,66 +65,52 @@ class Hand:
         slip = self.slip()
         if slip is Slip.NEXT_DOOR:
             red = self._next_door(plant, red)
-        if slip is Slip.NO_CONTACT:
+        if slip is Slip.NO_CONTACT or red == black:
             return Shown(0.0, 0.0, 0.0)
-        shown = plant.between(red, black, input_ohm) if red != black else Shown(0.0, 0.0, 0.0)
-        factor = (
-            (1 + VOLT_SHARE * float(self.rng.standard_normal())) * {Slip.SWAPPED: -1, Slip.DECIMAL: 0.1}.get(slip, 1)
-            if slip
-            else 1 + (VOLT_SHARE * float(self.rng.standard_normal()))
-        )
-        return Shown(*(round(v * factor, 3 if abs(v) < 2 else 2) for v in (shown.value, shown.least, shown.greatest)))
+        factor = SHOWN_AS.get(slip, 1.0) * (1 + VOLT_SHARE * self._chance())
+        return _digits(plant.between(red, black, input_ohm), factor)
 
     def amps(self, plant: Plant, branch: str) -> Shown:
         """What a clamp shows."""
         shown = plant.amps(branch)
-        gain, zero = 1 + CLAMP_SHARE * float(self.rng.standard_normal()), CLAMP_ZERO_A * float(self.rng.standard_normal())
+        gain, zero = 1 + CLAMP_SHARE * self._chance(), CLAMP_ZERO_A * self._chance()
         return Shown(*(round(abs(v) * gain + zero, 1) for v in (shown.value, shown.least, shown.greatest)))
 
     def lamp(self, plant: Plant, red: str, black: str, size: str) -> str:
         """Off, dim or bright; the lamp is a load and may move what it feeds through."""
-        blocks = plant.machine.sheet.system_v / 12
-        ohm = LAMP_OHM[size] * blocks**2
-        plant.attach(Path(red, black, ohm))
-        share = abs(plant.between(red, black).value) / plant.machine.sheet.system_v
+        system_v = plant.machine.sheet.system_v
+        share = abs(self._with(plant, Bypass(red, black, LAMP_OHM[size] * (system_v / 12) ** 2)).between(red, black).value) / system_v
         plant.detach()
-        return "off" if share < LAMP_DIM * 0.6 else "dim" if share < LAMP_BRIGHT else "bright"
+        return "off" if share < LAMP_OFF else "dim" if share < LAMP_BRIGHT else "bright"
 
     def under_load(self, plant: Plant, red: str, black: str) -> float:
         """Volts while a carbon pile pulls."""
-        plant.attach(Path(red, black, LOAD_TESTER_OHM * plant.machine.sheet.system_v / 12))
-        shown = plant.between(red, black).value
+        shown = self._with(plant, Bypass(red, black, LOAD_TESTER_OHM * plant.machine.sheet.system_v / 12)).between(red, black)
         plant.detach()
-        return round(shown * (1 + VOLT_SHARE * float(self.rng.standard_normal())), 2)
+        return _digits(shown, 1 + VOLT_SHARE * self._chance()).value
 
     def bridged(self, plant: Plant, a: str, b: str, ohm: float) -> Heard:
         """What is heard with two points bridged."""
-        plant.attach(Path(a, b, ohm))
-        heard = plant.heard()
+        heard = self._with(plant, Bypass(a, b, ohm)).heard()
         plant.detach()
         return heard
+
+    def _with(self, plant: Plant, bypass: Bypass) -> Plant:
+        plant.attach(bypass)
+        return plant
+
+    def _chance(self) -> float:
+        return float(self.rng.standard_normal())
 
     def works(self, plant: Plant, consumer: str) -> str:
         """Whether a consumer is dead, weak or works."""
         share = plant.works(consumer)
         return "dead" if share < WEAK else "weak" if share < WORKS else "works"
 
-    def charges(self, plant: Plant, a: str, b: str, ohm: float) -> bool:
-        """Whether a running machine charges with a path put on."""
-        sheet = plant.machine.sheet
-        plant.attach(Path(a, b, ohm))
-        volts = plant.between(sheet.plus, sheet.minus).value
-        plant.detach()
-        return volts > CHARGES_V * sheet.system_v / 12
-
     def ohms(self, plant: Plant, branch: str) -> float:
         """Ohms of a part by itself, its plug off; `inf` over range."""
         ohm = part_ohm(plant, branch)
-        return inf if ohm > OVER_OHM else round(max(ohm * (1 + 0.01 * float(self.rng.standard_normal())), 0) + 0.02 * self.rng.random(), 2)
-
-    def internal_ohm(self, plant: Plant, battery: str) -> float:
-        """A conductance tester's resistance of a battery."""
-        return internal_ohm(plant, battery) * (1 + TESTER_SHARE * float(self.rng.standard_normal()))
+        return inf if ohm > OVER_OHM else round(max(ohm * (1 + OHM_SHARE * self._chance()), 0) + LEADS_ZERO_OHM * self.rng.random(), 2)
 
     def _next_door(self, plant: Plant, point: str) -> str:
         near = [
@@ -131,10 +119,9 @@ class Hand:
         return near[int(self.rng.integers(len(near)))] if near else point
 
 
-def internal_ohm(plant: Plant, battery: str) -> float:
-    """Ohmic part of a battery's resistance, as a short pulse sees it."""
-    element = next(b for b in plant.machine.sheet.batteries if b.id == battery)
-    return plant.machine.cells[battery].ohm(element, plant.machine.temp_degc)
+def _digits(shown: Shown, factor: float) -> Shown:
+    """What the display has room for: millivolts under two volts, hundredths above."""
+    return Shown(*(round(v * factor, 3 if abs(v * factor) < 2 else 2) for v in (shown.value, shown.least, shown.greatest)))
 
 
 def part_ohm(plant: Plant, branch: str) -> float:
@@ -151,21 +138,11 @@ def part_ohm(plant: Plant, branch: str) -> float:
             made = closed(plant.machine.sheet.in_position(element.closed_in, plant.state), values["stuck"])
             return values["ohm"] if made else inf
         case Stator():
-            return _pair_ohm(element, values, part)
-        case Module() | Alternator() | FieldRegulator():
-            pass
-    if name in plant.devices.blown:
+            winding = next(b for b in element.branches() if b.name == part)
+            return pair_ohm(element, values, winding.start, winding.end)
+    if plant.devices.blown.get(name, False):
         return inf
     found = values.get(f"{part}_ohm" if part else "ohm")
     if found is None:
         raise RigError(f"{branch} has no ohms to measure")
     return found
-
-
-def _pair_ohm(stator: Stator, values: dict[str, float], part: str) -> float:
-    """Between the ends of winding `part` (w1 to w3), the others in their way too when they are in delta."""
-    own = values[f"{part}_ohm"]
-    if stator.joined == "star":
-        return own
-    others = sum(values[f"w{k}_ohm"] for k in (1, 2, 3) if f"w{k}" != part)
-    return 1 / ((0 if isinf(own) else 1 / own) + (0 if isinf(others) else 1 / others) or 1e-12)

@@ -4,29 +4,11 @@ A value of `inf` is a way that is parted; the netlist leaves it out. Spreads and
 """
 
 from math import exp, inf, sqrt
-from typing import NamedTuple
 
 import numpy as np
 
-from iron_probe.core.circuit.elements import (
-    Alternator,
-    Battery,
-    Conductor,
-    Diode,
-    Element,
-    FieldRegulator,
-    Fuse,
-    Joint,
-    Lamp,
-    Load,
-    Module,
-    Rectifier,
-    Relay,
-    Solenoid,
-    Starter,
-    Stator,
-    Switch,
-)
+from iron_probe.core.circuit import elements as kinds
+from iron_probe.core.circuit.conductors import awg_area_mm2
 from iron_probe.core.circuit.sheet import Sheet
 
 Values = dict[str, float]
@@ -51,17 +33,11 @@ SPREAD = {
 """One sigma of a sound part's value, as a share."""
 
 
-class Weather(NamedTuple):
-    """Air and oil [°C]."""
-
-    temp_degc: float = 20.0
-
-
-def sound_machine(sheet: Sheet, weather: Weather, rng: np.random.Generator | None) -> dict[str, Values]:
+def sound_machine(sheet: Sheet, temp_degc: float, rng: np.random.Generator | None) -> dict[str, Values]:
     """Values of every element of a sound machine; drawn from their spreads, or nominal without `rng`."""
     found: dict[str, Values] = {}
     for element in sheet.elements:
-        values = _nominal(element, sheet, weather)
+        values = _nominal(element, sheet, temp_degc)
         if rng is not None:
             values = {k: v * exp(_spread(k) * float(rng.standard_normal())) for k, v in values.items()}
         found[element.id] = values
@@ -72,11 +48,11 @@ def _spread(name: str) -> float:
     return SPREAD.get(name, 0.1 if name.endswith("ohm") else 0.0)
 
 
-def conductor_ohm(element: Conductor, temp_degc: float) -> float:
+def conductor_ohm(element: kinds.Conductor, temp_degc: float) -> float:
     """Resistance of a cable or wire [Ω]."""
     if element.r_mohm is not None:
         return element.r_mohm / 1000
-    area = element.mm2 or 0.7854 * (0.127 * 92 ** ((36 - (element.awg or 0)) / 39)) ** 2
+    area = element.mm2 or awg_area_mm2(element.awg or 0)
     metal = 1.62 if element.material == "aluminium" else 1.0
     return COPPER_OHM_MM2_PER_M * metal * (element.length_m or 0) / area * (1 + PER_K * (temp_degc - 20))
 
@@ -86,50 +62,50 @@ def oil_factor(sheet: Sheet, temp_degc: float) -> float:
     return max(1 + OIL_PER_K[sheet.engine.fuel] * (20 - temp_degc), 0.75)
 
 
-def _nominal(element: Element, sheet: Sheet, weather: Weather) -> Values:
+def _nominal(element: kinds.Element, sheet: Sheet, temp_degc: float) -> Values:
     """What the part is by its sheet."""
-    warm = 1 + PER_K * (weather.temp_degc - 20)
+    warm = 1 + PER_K * (temp_degc - 20)
     match element:
-        case Battery():
+        case kinds.Battery():
             return {}
-        case Joint():
+        case kinds.Joint():
             return {"ohm": element.r_mohm / 1000}
-        case Conductor():
-            return {"ohm": conductor_ohm(element, weather.temp_degc)}
-        case Fuse():
+        case kinds.Conductor():
+            return {"ohm": conductor_ohm(element, temp_degc)}
+        case kinds.Fuse():
             own = FUSE_V * element.rating_a**-1.2
-            return {"ohm": element.r_mohm / 1000 if element.r_mohm is not None else own, "rating_a": element.rating_a}
-        case Switch():
+            return {"ohm": element.r_mohm / 1000 if element.r_mohm is not None else own}
+        case kinds.Switch():
             return {"ohm": element.r_mohm / 1000, "stuck": 0.0}
-        case Load():
+        case kinds.Load():
             return {"ohm": element.ohm if element.ohm is not None else element.volts**2 / (element.watts or 1)}
-        case Lamp():
+        case kinds.Lamp():
             return {"ohm": element.volts**2 / element.watts, "rated_v": element.volts}
-        case Diode():
+        case kinds.Diode():
             return {"forward_v": element.forward_v, "ohm": element.r_mohm / 1000, "shorted": 0.0}
-        case Relay():
+        case kinds.Relay():
             return {
                 "coil_ohm": element.coil_ohm * warm, "contact_ohm": element.contact_mohm / 1000, "stuck": 0.0,
                 "pull_a": element.pull_in_v / element.coil_ohm, "drop_a": element.drop_out_v / element.coil_ohm,
             }  # fmt: skip
-        case Solenoid() | Starter():
-            return _starting(element, sheet, weather)
-        case Module():
+        case kinds.Solenoid() | kinds.Starter():
+            return _starting(element, sheet, temp_degc)
+        case kinds.Module():
             return _module(element, sheet)
         case _:
-            return _charging(element, sheet, weather)
+            return _charging(element, sheet, temp_degc)
 
 
-def _starting(element: Solenoid | Starter, sheet: Sheet, weather: Weather) -> Values:
+def _starting(element: kinds.Solenoid | kinds.Starter, sheet: Sheet, temp_degc: float) -> Values:
     """Turns of the two windings of a solenoid are alike, so their ampere turns add up as their currents do."""
-    warm = 1 + PER_K * (weather.temp_degc - 20)
-    if isinstance(element, Starter):
+    warm = 1 + PER_K * (temp_degc - 20)
+    if isinstance(element, kinds.Starter):
         ohm = element.stall_mohm / 1000
         return {
-            "ohm": ohm * warm, "load_a": element.load_a * oil_factor(sheet, weather.temp_degc),
+            "ohm": ohm * warm, "load_a": element.load_a * oil_factor(sheet, temp_degc),
             "back_v": element.load_v - element.load_a * ohm, "free": 0.0,
         }  # fmt: skip
-    motor_ohm = min((e.stall_mohm / 1000 for e in sheet.elements if isinstance(e, Starter)), default=0.02)
+    motor_ohm = min((e.stall_mohm / 1000 for e in sheet.elements if isinstance(e, kinds.Starter)), default=0.02)
     return {
         "hold_ohm": element.hold_ohm * warm, "pull_ohm": element.pull_ohm * warm, "contact_ohm": element.contact_mohm / 1000,
         "pull_mmf": element.pull_in_v * (1 / element.hold_ohm + 1 / (element.pull_ohm + motor_ohm)),
@@ -137,7 +113,7 @@ def _starting(element: Solenoid | Starter, sheet: Sheet, weather: Weather) -> Va
     }  # fmt: skip
 
 
-def _module(element: Module, sheet: Sheet) -> Values:
+def _module(element: kinds.Module, sheet: Sheet) -> Values:
     found = {
         "awake_ohm": sheet.system_v / element.draw_a, "asleep_ohm": sheet.system_v / element.asleep_a, "dead": 0.0, "wakeful": 0.0,
     }  # fmt: skip
@@ -146,23 +122,23 @@ def _module(element: Module, sheet: Sheet) -> Values:
     return found | {f"in{n}_ohm": pull.ohm for n, pull in enumerate(element.pulls)}
 
 
-def _charging(element: Element, sheet: Sheet, weather: Weather) -> Values:
+def _charging(element: kinds.Element, sheet: Sheet, temp_degc: float) -> Values:
     blocks = sheet.system_v / 12
-    set_v = (SET_V + SET_PER_K * (weather.temp_degc - 20)) * blocks
+    set_v = (SET_V + SET_PER_K * (temp_degc - 20)) * blocks
     match element:
-        case Alternator():
+        case kinds.Alternator():
             return {
                 "design": 1.0, "set_v": set_v, "most_a": element.rated_a * HOT, "windings": 1.0, "slip": 1.0, "stuck": 0.0, "deaf": 0.0,
-                "ig_ohm": 50.0 * blocks, "exciter_ohm": 5.0, "trio_ohm": 1.0, "sense_ohm": 8000.0, "bus_ohm": 30000.0,
+                "ignition_ohm": 50.0 * blocks, "exciter_ohm": 5.0, "trio_ohm": 1.0, "sense_ohm": 8000.0, "bus_ohm": 30000.0,
                 "field_ohm": element.field_ohm * blocks, "leak_ohm": inf, "ripple_v": 0.1 * blocks,
             }  # fmt: skip
-        case FieldRegulator():
+        case kinds.FieldRegulator():
             return {"set_v": set_v, "ohm": 0.2, "draw_ohm": 120.0 * blocks, "stuck": 0.0}
-        case Stator():
+        case kinds.Stator():
             own = element.phase_mohm / 1000
             earth = 0.01 if element.star_grounded else inf
             return {"w1_ohm": own, "w2_ohm": own, "w3_ohm": own, "earth_ohm": earth, "pair_v": element.pair_v_per_krpm, "share": 1.0}
-        case Rectifier():
+        case kinds.Rectifier():
             return {
                 "set_v": set_v + 0.1 * blocks,
                 "most_a": element.rated_a,

@@ -3,25 +3,16 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from enum import StrEnum
-from itertools import pairwise
 from math import inf, isinf, log
 
-from iron_probe.core.circuit.elements import (
-    Alternator,
-    Battery,
-    FieldRegulator,
-    Fuse,
-    Lamp,
-    Load,
-    Module,
-    Rectifier,
-    Relay,
-    Solenoid,
-    Starter,
-)
-from iron_probe.rig.currents import branch_amps
+import numpy as np
+
+from iron_probe.core.circuit import elements as kinds
+from iron_probe.rig.charging import BLIND_V, output_of
 from iron_probe.rig.errors import RigError
-from iron_probe.rig.netlist import AT_STANDSTILL, BLIND_V, Devices, Machine, Path, Regulating, netlist, output_of
+from iron_probe.rig.machine import Bypass, Devices, Machine, Regulating
+from iron_probe.rig.netlist import AT_STANDSTILL, netlist
+from iron_probe.rig.parts import Values
 from iron_probe.rig.spice import Spice
 
 RELAY_S, SOLENOID_S, LETS_GO_S, RUNS_UP_S, MODULE_S, WAKES_S, EXCITES_S = 0.008, 0.025, 0.015, 0.06, 0.012, 0.3, 0.15
@@ -41,7 +32,13 @@ CURVES = {
 }
 """Time to open [s] by current over rating: blades, and links, cartridges and breakers (common practice between the limits of ISO 8820)."""
 
+WARMS, MOST_WARM = 0.5, 1.5
+"""Rise of a fuse's resistance at its rating, and at the most, as a share of its cold one."""
+LEAST_A = 1e-6
+"""A battery current under this [A] is none."""
+
 Key = tuple[str, ...]
+"""A field of Devices and whose position in it; how it would work, for a regulator."""
 
 
 class Heard(StrEnum):
@@ -56,7 +53,7 @@ class Heard(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Moment:
+class Instant:
     """One solved instant: node volts by point, currents by branch, how long it lasted [s]."""
 
     volts: dict[str, float]
@@ -79,12 +76,12 @@ class Plant:
     def __init__(self, machine: Machine, spice: Spice) -> None:
         self.machine, self.spice = machine, spice
         self.state = next(iter(machine.sheet.states))
-        self.attached: list[Path] = []
+        self.attached: list[Bypass] = []
         self.devices = Devices(state=self.state)
         self.chatters: str | None = None
-        self.moments: list[Moment] = []
+        self.instants: list[Instant] = []
         self._last: dict[str, float] = {}
-        self._kept: dict[tuple[object, ...], tuple[Devices, str | None, list[Moment]]] = {}
+        self._kept: dict[tuple[object, ...], tuple[Devices, str | None, list[Instant]]] = {}
 
     def go(self, state: str) -> None:
         """Bring a state about with the controls just moved, and wait until everything has moved that will."""
@@ -92,12 +89,12 @@ class Plant:
         key = (state, tuple(self.attached), frozenset(self.machine.out))
         if key not in self._kept:
             self._settle()
-            self._kept[key] = (self.devices, self.chatters, self.moments)
-        self.devices, self.chatters, self.moments = self._kept[key]
+            self._kept[key] = (self.devices, self.chatters, self.instants)
+        self.devices, self.chatters, self.instants = self._kept[key]
 
-    def attach(self, path: Path) -> None:
+    def attach(self, bypass: Bypass) -> None:
         """Put a lead, lamp, jumper or charger on; the state begins anew."""
-        self.attached = [*self.attached, path]
+        self.attached = [*self.attached, bypass]
         self.go(self.state)
 
     def detach(self) -> None:
@@ -123,17 +120,17 @@ class Plant:
     def between(self, red: str, black: str, load_ohm: float = 10e6) -> Shown:
         """Volts a meter of that input shows from red to black; its load does not move any device."""
         if self.chatters is None:
-            found = self._solve(self.devices, [*self.attached, Path(red, black, load_ohm)], HELD_S)
+            found = self._solve(self.devices, [*self.attached, Bypass(red, black, load_ohm)], HELD_S)
             volts = found.volts[red] - found.volts[black]
             return Shown(volts, volts, volts)
-        return self._over_time([m.volts[red] - m.volts[black] for m in self.moments])
+        return self._over_time([m.volts[red] - m.volts[black] for m in self.instants])
 
     def amps(self, branch: str) -> Shown:
         """Current through a branch of the sheet (`element` or `element.part`)."""
-        return self._over_time([m.amps.get(branch, 0.0) for m in self.moments])
+        return self._over_time([m.amps.get(branch, 0.0) for m in self.instants])
 
     def _over_time(self, values: list[float]) -> Shown:
-        weight = [m.lasted_s for m in self.moments]
+        weight = [m.lasted_s for m in self.instants]
         mean = sum(v * w for v, w in zip(values, weight, strict=True)) / sum(weight)
         return Shown(mean, min(values), max(values))
 
@@ -141,7 +138,7 @@ class Plant:
         """Starter speed as a share of this engine's normal speed."""
         best = 0.0
         for e in self.machine.sheet.elements:
-            if isinstance(e, Starter) and self.devices.turning.get(e.id) and self.chatters is None:
+            if isinstance(e, kinds.Starter) and self.devices.turning.get(e.id) and self.chatters is None:
                 values = self.machine.values[e.id]
                 if values["free"]:
                     return 1.6
@@ -152,7 +149,7 @@ class Plant:
         """What it does."""
         if self.chatters is not None:
             return Heard.CHATTER
-        starters = [e for e in self.machine.sheet.elements if isinstance(e, Starter)]
+        starters = [e for e in self.machine.sheet.elements if isinstance(e, kinds.Starter)]
         if (speed := self.speed()) > 0:
             return Heard.CRANKS if speed >= max(s.slow_below for s in starters) else Heard.SLOW
         if any(abs(self.amps(s.id).value) > 0.25 * s.load_a for s in starters):
@@ -162,26 +159,24 @@ class Plant:
     def works(self, consumer: str) -> float:
         """Share of its rated volts a lamp or load has."""
         element = self.machine.sheet.element(consumer)
-        assert isinstance(element, Lamp | Load)
-        values = [abs(m.volts[element.start] - m.volts[element.end]) for m in self.moments]
+        assert isinstance(element, kinds.Lamp | kinds.Load)
+        values = [abs(m.volts[element.start] - m.volts[element.end]) for m in self.instants]
         return self._over_time(values).value / element.volts if not isinf(self.machine.values[consumer]["ohm"]) else 0.0
 
-    def _solve(self, devices: Devices, attached: list[Path], after_s: float) -> Moment:
-        sheet = self.machine.sheet
-        lines = netlist(self.machine, devices, self.state, attached, after_s)
-        start = [f".nodeset V(n{k})={self._last.get(p, 0.0):.6g}" for k, p in enumerate(sheet.points, start=1) if p != sheet.minus]
-        found = self.spice.operating_point([*lines, *(start if self._last else [])])
-        volts = {p: 0.0 if p == sheet.minus else found.get(f"n{k}", 0.0) for k, p in enumerate(sheet.points, start=1)}
-        self._last = volts
-        return Moment(volts, branch_amps(self.machine, devices, self.state, volts, found), 0.0)
+    def _solve(self, devices: Devices, attached: list[Bypass], after_s: float) -> Instant:
+        circuit = netlist(self.machine, devices, attached, after_s)
+        start = [f".nodeset V({circuit.node[p]})={v:.6g}" for p, v in self._last.items() if circuit.node[p] != "0"]
+        found = self.spice.operating_point([*circuit.lines, *start])
+        self._last = circuit.volts(found)
+        return Instant(self._last, circuit.amps(found), 0.0)
 
     def _settle(self) -> None:
         """Devices at rest, controls as just moved; then whoever is due first moves, until nobody wants to or one rattles."""
         self.devices = devices = Devices(state=self.state)
         waiting: dict[Key, float] = {}
         moves: dict[Key, int] = {}
-        past: list[Moment] = []
-        self.chatters, self.moments = None, []
+        past: list[Instant] = []
+        self.chatters, self.instants = None, []
         after_s = 0.05
         for _ in range(MOST_MOVES):
             found = self._solve(devices, self.attached, after_s)
@@ -192,42 +187,38 @@ class Plant:
                     after_s = HELD_S
                     self._warm(found)
                     continue
-                self.moments = [Moment(found.volts, found.amps, 1.0)]
+                self.instants = [Instant(found.volts, found.amps, 1.0)]
                 return
             soonest = min(waiting.values())
-            past.append(Moment(found.volts, found.amps, max(soonest, 1e-4)))
+            past.append(Instant(found.volts, found.amps, max(soonest, 1e-4)))
             due = [key for key, left in waiting.items() if left <= soonest]
             waiting = {key: left - soonest for key, left in waiting.items() if key not in due}
             for key in due:
                 self._move(devices, key)
                 moves[key] = moves.get(key, 0) + 1
-                if moves[key] >= (CHATTERS_AFTER if key[0] in ("coil", "module") else HUNTS_AFTER):
-                    self.chatters = key[1] if key[0] in ("coil", "module") else None
-                    self.moments = past[-8:]
+                rattles = key[0] in ("pulled", "alive")
+                if moves[key] >= (CHATTERS_AFTER if rattles else HUNTS_AFTER):
+                    self.chatters = key[1] if rattles else None
+                    self.instants = past[-8:]
                     return
         raise RigError(f"{self.machine.sheet.id}, {self.state}: never settles and is no rattle either")
 
-    def _warm(self, found: Moment) -> None:
+    def _warm(self, found: Instant) -> None:
         for e in self.machine.sheet.elements:
-            if isinstance(e, Fuse):
-                share = abs(found.amps.get(e.id, 0.0)) / self.machine.values[e.id]["rating_a"]
-                self.devices.heat[e.id] = min(0.5 * share * share, 1.5)
+            if isinstance(e, kinds.Fuse):
+                share = found.amps.get(e.id, 0.0) / e.rating_a
+                self.devices.heat[e.id] = min(WARMS * share * share, MOST_WARM)
 
     def _move(self, devices: Devices, key: Key) -> None:
-        kind, name = key[0], key[1]
-        if kind == "fuse":
-            devices.blown.add(name)
-        elif kind == "output":
+        """Let one device move: its position turns round, or it is the way a regulator now works."""
+        field, name = key[0], key[1]
+        if field == "regulating":
             devices.regulating[name] = Regulating(key[2])
-        elif kind == "drive":
-            devices.driving[name, key[2]] = not devices.driving.get((name, key[2]), False)
         else:
-            held = {
-                "coil": devices.pulled, "motor": devices.turning, "module": devices.alive, "field": devices.excited, "battery": devices.taking,
-            }[kind]  # fmt: skip
+            held: dict[str, bool] = getattr(devices, field)
             held[name] = not held.get(name, False)
 
-    def _wants(self, found: Moment) -> Iterator[tuple[Key, float]]:
+    def _wants(self, found: Instant) -> Iterator[tuple[Key, float]]:
         """Every device that wants to move, and how long until it does [s]."""
         devices, machine = self.devices, self.machine
         for e in machine.sheet.elements:
@@ -235,67 +226,68 @@ class Plant:
                 continue
             values = machine.values[e.id]
             match e:
-                case Relay() | Solenoid():
+                case kinds.Relay() | kinds.Solenoid():
                     yield from self._coil(e, values, found)
-                case Starter():
+                case kinds.Starter():
                     yield from self._motor(e, values, found)
-                case Module():
+                case kinds.Module():
                     yield from self._module(e, values, found)
-                case FieldRegulator():
+                case kinds.FieldRegulator():
                     awake = found.volts[e.feed] - found.volts[e.ground] > AWAKE_V
                     if awake != devices.alive.get(e.id, False):
-                        yield ("module", e.id), MODULE_S
-                case Alternator() | Rectifier():
+                        yield ("alive", e.id), MODULE_S
+                case kinds.Alternator() | kinds.Rectifier():
                     yield from self._field(e, values, found)
-                case Battery():
-                    into = found.amps[e.id]
-                    if not machine.cells[e.id].apart and (into > 1e-6) != devices.taking.get(e.id, False) and abs(into) > 1e-6:
-                        yield ("battery", e.id), 0.0
-                case Fuse() if e.id not in devices.blown:
-                    share = abs(found.amps.get(e.id, 0.0)) / values["rating_a"]
-                    yield from [(("fuse", e.id), opens_after_s(share, e.make))] if share > 1.3 else []
+                case kinds.Battery():
+                    into = found.amps.get(e.id, 0.0)
+                    if not machine.blocks[e.id].apart and abs(into) > LEAST_A and (into > 0) != devices.taking.get(e.id, False):
+                        yield ("taking", e.id), 0.0
+                case kinds.Fuse() if not devices.blown.get(e.id, False):
+                    opens_s = opens_after_s(abs(found.amps.get(e.id, 0.0)) / e.rating_a, e.make)
+                    if opens_s < inf:
+                        yield ("blown", e.id), opens_s
 
-    def _coil(self, e: Relay | Solenoid, values: dict[str, float], found: Moment) -> Iterator[tuple[Key, float]]:
+    def _coil(self, e: kinds.Relay | kinds.Solenoid, values: Values, found: Instant) -> Iterator[tuple[Key, float]]:
         pulled = self.devices.pulled.get(e.id, False)
-        if isinstance(e, Relay):
+        if isinstance(e, kinds.Relay):
             pull, hold, drive = values["pull_a"], values["drop_a"], abs(found.amps.get(f"{e.id}.coil", 0.0))
         else:
             pull, hold = values["pull_mmf"], values["drop_mmf"]
             drive = abs(found.amps.get(f"{e.id}.hold", 0.0) + found.amps.get(f"{e.id}.pull", 0.0))
         if not pulled and drive >= pull:
-            yield ("coil", e.id), SOLENOID_S if isinstance(e, Solenoid) or e.heavy else RELAY_S
+            yield ("pulled", e.id), SOLENOID_S if isinstance(e, kinds.Solenoid) or e.heavy else RELAY_S
         elif pulled and drive <= hold:
-            yield ("coil", e.id), LETS_GO_S
+            yield ("pulled", e.id), LETS_GO_S
 
-    def _motor(self, e: Starter, values: dict[str, float], found: Moment) -> Iterator[tuple[Key, float]]:
+    def _motor(self, e: kinds.Starter, values: Values, found: Instant) -> Iterator[tuple[Key, float]]:
         amps = found.amps.get(e.id, 0.0)
         asked = values["load_a"] * (0.2 if values["free"] else 1.0)
         if not self.devices.turning.get(e.id, False):
             if amps >= asked:
-                yield ("motor", e.id), RUNS_UP_S
+                yield ("turning", e.id), RUNS_UP_S
         elif amps < AT_STANDSTILL * asked:
-            yield ("motor", e.id), 0.0
+            yield ("turning", e.id), 0.0
 
-    def _module(self, e: Module, values: dict[str, float], found: Moment) -> Iterator[tuple[Key, float]]:
+    def _module(self, e: kinds.Module, values: Values, found: Instant) -> Iterator[tuple[Key, float]]:
         devices, sheet = self.devices, self.machine.sheet
         supply = found.volts[e.supply] - found.volts[e.ground]
         alive = devices.alive.get(e.id, False)
         lives = supply >= e.alive_above_v * (STAYS_ALIVE if alive else 1.0) and not values["dead"]
         if lives != alive:
-            yield ("module", e.id), MODULE_S if alive or not devices.alive else WAKES_S
+            yield ("alive", e.id), MODULE_S if alive or not devices.alive else WAKES_S
         for output in e.outputs:
             on = alive and sheet.in_position(output.on_in, self.state)
             for need in output.needs:
                 seen = found.volts[need.point] - found.volts[e.ground]
                 on = on and (seen >= need.above_v if need.above_v is not None else seen <= (need.below_v or 0.0))
-            if on != devices.driving.get((e.id, output.name), False):
-                yield ("drive", e.id, output.name), MODULE_S
+            if on != devices.driving.get(f"{e.id}.{output.name}", False):
+                yield ("driving", f"{e.id}.{output.name}"), MODULE_S
 
-    def _field(self, e: Alternator | Rectifier, values: dict[str, float], found: Moment) -> Iterator[tuple[Key, float]]:
+    def _field(self, e: kinds.Alternator | kinds.Rectifier, values: Values, found: Instant) -> Iterator[tuple[Key, float]]:
         devices, rpm = self.devices, self.machine.sheet.state(self.state).rpm
         on = devices.excited.get(e.id, False)
         able = rpm * values.get("slip", 1.0) >= e.cut_in_rpm and values["stuck"] >= 0
-        if isinstance(e, Alternator) and able and not on:
+        if isinstance(e, kinds.Alternator) and able and not on:
             volts, case = found.volts, found.volts[e.case]
             by_lamp = bool(e.l) and found.amps.get(f"{e.id}.exciter", 0.0) > EXCITING_A
             by_ignition = bool(e.ig) and volts[e.ig or ""] - case > AWAKE_V
@@ -306,28 +298,28 @@ class Plant:
             elif e.ig or e.l:
                 able = by_lamp or (by_ignition and e.woken_by != "lamp") or rpm >= (e.self_excites_rpm or inf)
         if able != on:
-            yield ("field", e.id), EXCITES_S
+            yield ("excited", e.id), EXCITES_S
         if on and able:
             yield from self._output(e, found)
-        if isinstance(e, Alternator) and e.bus:
+        if isinstance(e, kinds.Alternator) and e.bus:
             silent = found.volts[e.bus] - found.volts[e.case] < BUS_SHARE * self.machine.sheet.system_v or bool(values["deaf"])
-            if silent != devices.driving.get((e.id, "silent"), False):
-                yield ("drive", e.id, "silent"), MODULE_S
+            if silent != devices.silent.get(e.id, False):
+                yield ("silent", e.id), MODULE_S
 
-    def _output(self, e: Alternator | Rectifier, found: Moment) -> Iterator[tuple[Key, float]]:
+    def _output(self, e: kinds.Alternator | kinds.Rectifier, found: Instant) -> Iterator[tuple[Key, float]]:
         """How its regulator wants it to work; at once, a regulator being quicker than any relay."""
         most, asked = output_of(self.machine, self.devices, e)
         gives, volts, case = -found.amps.get(f"{e.id}.output", 0.0), found.volts, found.volts[e.case]
         mode = self.devices.regulating.get(e.id, Regulating.HOLDS)
         sensed = volts[e.b] - case
-        if isinstance(e, Alternator) and e.s:
+        if isinstance(e, kinds.Alternator) and e.s:
             blind = volts[e.b] - volts[e.s] > BLIND_V * e.volts / 12
-            if blind != self.devices.driving.get((e.id, "blind"), False):
-                yield ("drive", e.id, "blind"), 0.0
+            if blind != self.devices.blind.get(e.id, False):
+                yield ("blind", e.id), 0.0
             sensed = volts[e.b] - case - BLIND_V * e.volts / 12 if blind else volts[e.s] - case
-        if isinstance(e, Alternator) and e.regulator:
+        if isinstance(e, kinds.Alternator) and e.regulator:
             outside = self.machine.sheet.element(e.regulator)
-            assert isinstance(outside, FieldRegulator)
+            assert isinstance(outside, kinds.FieldRegulator)
             sensed = volts[outside.feed] - volts[outside.ground]
             driven = abs(found.amps.get(f"{e.id}.field", 0.0)) * self.machine.values[e.id]["field_ohm"] / asked
             most *= min(driven, 1.0) if mode is Regulating.GIVES_ALL else 1.0
@@ -339,15 +331,12 @@ class Plant:
         elif sensed < asked - 1e-3:
             wants = Regulating.HOLDS
         if wants is not mode:
-            yield ("output", e.id, wants.value), 0.0
+            yield ("regulating", e.id, wants.value), 0.0
 
 
 def opens_after_s(share: float, make: str) -> float:
     """Time a fuse of a kind takes to open [s] at a current over its rating; infinite below its curve."""
-    curve = CURVES["slow" if make in ("link", "cartridge", "maxi", "breaker") else "blade"]
-    if share < curve[0][0]:
+    curve = np.log(CURVES["slow" if make in ("link", "cartridge", "maxi", "breaker") else "blade"])
+    if share <= 0 or log(share) < curve[0, 0]:
         return inf
-    for (x0, t0), (x1, t1) in pairwise(curve):
-        if share <= x1:
-            return float(t0 * (t1 / t0) ** (log(share / x0) / log(x1 / x0)))
-    return curve[-1][1] * (curve[-1][0] / share) ** 2
+    return float(np.exp(np.interp(log(share), curve[:, 0], curve[:, 1])))

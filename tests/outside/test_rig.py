@@ -10,12 +10,13 @@ import pytest
 
 from bench.rig_still import compare
 from iron_probe.core.bench.cranking import CrankedEngine, analyse
+from iron_probe.core.circuit.elements import Starter
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.trace.layout import Role
 from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.rig.build import machine_of
-from iron_probe.rig.crank import CrankTrace, crank_trace
+from iron_probe.rig.crank import CrankRun, crank_trace
 from iron_probe.rig.plant import Plant
 from iron_probe.rig.spice import Spice
 
@@ -43,12 +44,12 @@ def test_still_states_agree(sheet_id: str, spice: Spice) -> None:
     assert len(odd) < 0.03 * found.points, odd[:3]
 
 
-def steady(trace: CrankTrace, values: np.ndarray) -> float:
+def steady(trace: CrankRun, values: np.ndarray) -> float:
     late = trace.time_s > 1.0
     return float(np.trapezoid(values[late], trace.time_s[late]) / np.ptp(trace.time_s[late]))
 
 
-def cranked(sheet_id: str, spice: Spice, compression: tuple[float, ...] | None = None) -> CrankTrace:
+def cranked(sheet_id: str, spice: Spice, compression: tuple[float, ...] | None = None) -> CrankRun:
     plant = Plant(machine_of(load_sheet(sheet_id)), spice)
     plant.go(load_sheet(sheet_id).cranking_state() or "")
     return crank_trace(plant, 3.0, compression)
@@ -58,7 +59,7 @@ def cranked(sheet_id: str, spice: Spice, compression: tuple[float, ...] | None =
 def test_a_crank_runs_at_the_figures_of_the_still_model(sheet_id: str, spice: Spice) -> None:
     sheet = load_sheet(sheet_id)
     still = solve_state(network_of(sheet), sheet.cranking_state() or "")
-    amps = -float(still.current(sheet.batteries[0].id)[0])
+    amps = float(still.current(next(e.id for e in sheet.elements if isinstance(e, Starter)))[0])
     trace = cranked(sheet_id, spice)
     assert steady(trace, trace.amps) == pytest.approx(amps, rel=0.1)
     assert steady(trace, trace.volts) == pytest.approx(float(still.between(sheet.plus, sheet.minus)[0]), rel=0.1)

@@ -29,12 +29,12 @@ def test_every_fault_changes_the_machine(name: str, spice: Spice) -> None:
         peaks = peaks_of(sheet, spice, list(sheet.states))
         try:
             machine = machine_of(sheet)
-            before = repr((machine.values, machine.cells, machine.paths))
+            before = repr((machine.values, machine.blocks, machine.bypasses))
             hidden = draw_fault(machine, peaks, np.random.default_rng(3), only=fault.name)
         except RigError:
             continue
         put_in(machine, hidden, peaks, np.random.default_rng(3))
-        assert repr((machine.values, machine.cells, machine.paths)) != before
+        assert repr((machine.values, machine.blocks, machine.bypasses)) != before
         return
     assert not {"diode"}.isdisjoint(fault.sits_on), f"{name} was tried nowhere"
 

@@ -4,9 +4,9 @@ from math import inf
 import pytest
 
 from iron_probe.machines import load_sheet, sheet_ids
+from iron_probe.rig.block import Block
 from iron_probe.rig.build import machine_of
-from iron_probe.rig.cell import Cell
-from iron_probe.rig.netlist import Machine, Path
+from iron_probe.rig.machine import Bypass, Machine
 from iron_probe.rig.plant import Heard, Plant, opens_after_s
 from iron_probe.rig.spice import Spice
 
@@ -64,7 +64,7 @@ def test_what_one_fault_sounds_like(car: Made, element: str, name: str, value: f
 
 
 def test_a_weak_battery_rattles_and_the_volts_lie_between(car: Made) -> None:
-    plant = car(lambda m: m.cells.update(battery=Cell(charge=0.12)))
+    plant = car(lambda m: m.blocks.update(battery=Block(charge=0.12)))
     assert cranked(plant) is Heard.CHATTER
     shown = plant.between("bat.plus", "bat.minus")
     assert shown.least < shown.value < shown.greatest
@@ -72,9 +72,9 @@ def test_a_weak_battery_rattles_and_the_volts_lie_between(car: Made) -> None:
 
 
 def test_a_shorted_wire_blows_its_fuse_and_only_its_branch_is_dead(car: Made) -> None:
-    plant = car(lambda m: m.paths.append(Path("lamp.feed", "body", 0.02)))
+    plant = car(lambda m: m.bypasses.append(Bypass("lamp.feed", "body", 0.02)))
     plant.go("lamps")
-    assert plant.devices.blown == {"f6"}
+    assert [f for f, blown in plant.devices.blown.items() if blown] == ["f6"]
     assert abs(plant.between("f6.out", "bat.minus").value) < 1
     assert plant.between("f7.out", "bat.minus").value > 12
 
@@ -89,7 +89,7 @@ def test_a_test_lamp_is_a_load_and_a_meter_is_not(car: Made) -> None:
     plant = car(set_value("key-feed", "ohm", 2000.0))
     plant.go("rest")
     assert plant.between("key.B", "bat.minus").value > 12
-    plant.attach(Path("key.B", "bat.minus", 48.0))
+    plant.attach(Bypass("key.B", "bat.minus", 48.0))
     assert plant.between("key.B", "bat.minus").value < 1
     plant.detach()
     assert plant.between("key.B", "bat.minus").value > 12

@@ -1,11 +1,12 @@
-"""A battery as the rig sees it: rest volts by charge and cold, resistance in three parts, what it takes when charged.
+"""A battery block as the rig sees it: rest volts by charge and cold, resistance and polarisation, what it takes when charged.
 
 Constants are the rig's own (common practice, no source, unless it says otherwise); none comes from the engine.
 """
 
 from dataclasses import dataclass
-from itertools import pairwise
 from math import exp
+
+import numpy as np
 
 from iron_probe.core.circuit.elements import Battery
 
@@ -30,8 +31,8 @@ EMPTY_BELOW = 0.35
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Cell:
-    """One battery as it is today: `charge` 0..1, `health` share of its cold cranking amps left, `dead_cells`, `flat_v` its rest volts
+class Block:
+    """One battery block as it is today: `charge` 0..1, `health` share of its cold cranking amps left, `dead_cells`, `flat_v` its rest volts
     when it is deeper down than charge can say (None: as charge says), `apart` when its own protection has cut it off, `frozen`."""
 
     charge: float
@@ -45,16 +46,16 @@ class Cell:
         """Open-circuit volts."""
         if self.flat_v is not None:
             return self.flat_v * battery.volts / 12
-        steps = REST_V[battery.chemistry]
-        block = _between(steps, self.charge)
+        steps = np.array(REST_V[battery.chemistry])
+        block = float(np.interp(self.charge, steps[:, 0], steps[:, 1]))
         if battery.chemistry != "lifepo4":
             block += 0.0012 * (temp_degc - 20)
         return block * battery.volts / 12 - 2.08 * self.dead_cells
 
-    def lag(self, battery: Battery, after_s: float) -> tuple[float, float]:
-        """Volts and amperes (v, a) of the polarisation v · arsinh(current / a), `after_s` seconds into a load."""
-        fast_v, slow_v, lag_a = self.lags(battery)
-        return fast_v * (1 - exp(-after_s / FAST_S)) + slow_v * (1 - exp(-after_s / SLOW_S)), lag_a
+    def lag_v(self, battery: Battery, after_s: float) -> float:
+        """Volts that stand before arsinh(current / knee), `after_s` seconds into a load."""
+        fast_v, slow_v, _ = self.lags(battery)
+        return fast_v * (1 - exp(-after_s / FAST_S)) + slow_v * (1 - exp(-after_s / SLOW_S))
 
     def lags(self, battery: Battery) -> tuple[float, float, float]:
         """Volts of the fast and of the slow one when they are grown, and the amperes of their knee."""
@@ -75,10 +76,3 @@ class Cell:
             return 0.05
         warm = min(max((temp_degc + 20) / 40, 0.15), 1.2)
         return battery.capacity_ah * (0.025 + 0.5 * (1 - self.charge) * warm) * max(self.health, 0.1) ** 0.5
-
-
-def _between(steps: tuple[tuple[float, float], ...], x: float) -> float:
-    for (x0, y0), (x1, y1) in pairwise(steps):
-        if x <= x1:
-            return y0 + (y1 - y0) * (max(x, x0) - x0) / (x1 - x0)
-    return steps[-1][1]

@@ -1,0 +1,64 @@
+"""The hardware of a machine in the rig, and where its moving devices stand."""
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.rig.block import Block
+from iron_probe.rig.parts import Values
+
+
+@dataclass(frozen=True, slots=True)
+class Bypass:
+    """A way between two points that the sheet does not have: a jumper, a lamp, a leak, a short; with `volts` a charger, its plus on `a`."""
+
+    a: str
+    b: str
+    ohm: float
+    volts: float = 0.0
+
+
+@dataclass(slots=True, kw_only=True)
+class Machine:
+    """The hardware: values of every element, its battery blocks, ways the drawing lacks, insulation of every point, elements taken out."""
+
+    sheet: Sheet
+    temp_degc: float
+    values: dict[str, Values]
+    blocks: dict[str, Block]
+    bypasses: list[Bypass] = field(default_factory=list)
+    damp: dict[str, tuple[float, float]] = field(default_factory=dict)
+    out: set[str] = field(default_factory=set)
+
+
+class Regulating(StrEnum):
+    """How an excited machine works: holding its volts, giving all its speed allows, or giving nothing because the volts stand above."""
+
+    HOLDS = "holds"
+    GIVES_ALL = "gives all"
+    RESTS = "rests"
+
+
+@dataclass(slots=True, kw_only=True)
+class Devices:
+    """Where everything that moves stands in a `state`, by element: relays and solenoids `pulled` in, starters `turning`, modules and
+    outside regulators `alive`, drivers `driving` (module.output), machines `excited` and how they are `regulating`, buses `silent`, sense
+    wires a regulator is `blind` to, batteries `taking` charge, fuses `blown` and the share `heat` by which they have warmed."""
+
+    state: str
+    pulled: dict[str, bool] = field(default_factory=dict)
+    turning: dict[str, bool] = field(default_factory=dict)
+    alive: dict[str, bool] = field(default_factory=dict)
+    driving: dict[str, bool] = field(default_factory=dict)
+    excited: dict[str, bool] = field(default_factory=dict)
+    silent: dict[str, bool] = field(default_factory=dict)
+    blind: dict[str, bool] = field(default_factory=dict)
+    taking: dict[str, bool] = field(default_factory=dict)
+    blown: dict[str, bool] = field(default_factory=dict)
+    regulating: dict[str, Regulating] = field(default_factory=dict)
+    heat: dict[str, float] = field(default_factory=dict)
+
+
+def closed(pulled: bool, stuck: float) -> bool:
+    """Whether a contact makes: as its coil says, or as it is stuck."""
+    return pulled if stuck == 0 else stuck > 0
