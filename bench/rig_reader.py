@@ -12,7 +12,7 @@ from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
 from iron_probe.core.diagnose.trial import OFF_V
 from iron_probe.rig.build import machine_of
-from iron_probe.rig.meters import OVER_OHM, Hand
+from iron_probe.rig.meters import OVER_OHM, Hand, Slip, part_ohm
 from iron_probe.rig.plant import Plant, Shown
 from iron_probe.rig.spice import Spice
 from iron_probe.rig.stator import ac_volts, pair_ohm
@@ -23,10 +23,11 @@ SEEN_V, SEEN_A = 0.3, 10.0
 
 @dataclass(slots=True)
 class RigReader:
-    """Takes the readings the engine asks for."""
+    """Takes the readings the engine asks for; a `slip` is made at the first volts."""
 
     plant: Plant
     rng: np.random.Generator
+    slip: Slip | None = None
 
     def take(self, test: Reading) -> Reading:
         """The same reading with what the rig's meter shows."""
@@ -41,25 +42,31 @@ class RigReader:
             case Instrument.CLAMP:
                 return _figure(test, hand.amps(plant, test.branch or ""), 0.1, SEEN_A)
             case Instrument.RIPPLE:
-                value = plant.machine.values[element]["ripple_v"] * (1 + 0.2 * float(self.rng.standard_normal()))
+                value = plant.ripple_v(element) * (1 + 0.2 * float(self.rng.standard_normal()))
                 return test.model_copy(update={"value": round(value, 2)})
             case Instrument.OHMMETER | Instrument.AC_VOLTS:
-                return self._stator(test)
+                return self._apart(test)
+        hand.forced, self.slip = self.slip, None
         shown = hand.volts(plant, test.red or "", test.black or "")
         return _figure(test, shown, 0.001 if abs(shown.value) < 2 else 0.01, SEEN_V * plant.machine.sheet.system_v / 12)
 
-    def _stator(self, test: Reading) -> Reading:
-        sheet = self.plant.machine.sheet
-        stator = next(e for e in sheet.elements if isinstance(e, Stator) and {test.red, test.black} <= set(e.points()))
-        values = self.plant.machine.values[stator.id]
-        if test.instrument is Instrument.AC_VOLTS:
-            rpm = sheet.state(test.state).rpm
-            volts = ac_volts(stator, values, test.red or "", test.black or "", rpm) * (1 + 0.01 * float(self.rng.standard_normal()))
+    def _apart(self, test: Reading) -> Reading:
+        """Ohms or AC volts with a plug off: of a stator, or of what lies between it and its rectifier."""
+        sheet, ends = self.plant.machine.sheet, {test.red, test.black}
+        error = 1 + 0.01 * float(self.rng.standard_normal())
+        stator = next((e for e in sheet.elements if isinstance(e, Stator) and ends <= set(e.points())), None)
+        if stator is None:
+            way = next(e for e in sheet.elements if ends == set(e.points()))
+            ohm = part_ohm(self.plant, way.id)
+        elif test.instrument is Instrument.AC_VOLTS:
+            rpm, values = sheet.state(test.state).rpm, self.plant.machine.values[stator.id]
+            volts = ac_volts(stator, values, test.red or "", test.black or "", rpm) * error
             return test.model_copy(update={"value": round(volts, 1), "resolution": 0.1})
-        ohm = pair_ohm(stator, values, test.red or "", test.black or "")
+        else:
+            ohm = pair_ohm(stator, self.plant.machine.values[stator.id], test.red or "", test.black or "")
         if ohm > OVER_OHM:
             return test.model_copy(update={"value": OVER_OHM, "bound": Bound.AT_LEAST})
-        return test.model_copy(update={"value": round(ohm * (1 + 0.01 * float(self.rng.standard_normal())), 2)})
+        return test.model_copy(update={"value": round(ohm * error, 2)})
 
 
 def _figure(test: Reading, shown: Shown, resolution: float, seen: float) -> Reading:

@@ -15,6 +15,7 @@ from pathlib import Path
 import numpy as np
 
 from bench.rig_reader import RigReader, complaint
+from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.next_test import Order, next_tests
@@ -22,20 +23,26 @@ from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.rig.build import machine_of, peaks_of
-from iron_probe.rig.catalogue import HiddenFault, catalogue, draw_fault, put_in
+from iron_probe.rig.catalogue import HiddenFault, catalogue, draw_fault
+from iron_probe.rig.damage import put_in
 from iron_probe.rig.errors import RigError
 from iron_probe.rig.machine import Machine
+from iron_probe.rig.meters import Slip
 from iron_probe.rig.plant import Plant
 from iron_probe.rig.spice import Spice
 
-FAULTS, SOUND = 1000, 64
+FAULTS, SOUND, HANDS = 1000, 64, 288
 MOST_TESTS = 30
 SURE = 0.9
 SEED = 61_803
 TRIES = 40
 """Draws of a class on a sheet before it is said not to show there."""
 ROOT = Path(__file__).parent.parent
-NONE = "sound machine"
+NONE, TWO, UNDRAWN = "sound machine", "two faults", "undrawn"
+HAND_CLASSES = (TWO, *(s for s in Slip if s is not Slip.NO_CONTACT))
+"""A fault of any class beside a second one, or met by a hand that slips at its first volts."""
+DRAWN = ("resistance", "open", "ground ways", "battery flat", "battery worn")
+"""Classes that every sheet has a place for: what the second fault is."""
 ENDS = ("right", "beside", "wrong and sure", "unexplained", "not ended")
 
 
@@ -88,13 +95,14 @@ def hide_fault(bay: Bay, sheet_id: str, kind: str, rng: np.random.Generator) -> 
     return None
 
 
-def work_one(bay: Bay, machine: Machine, hidden: HiddenFault | None, number: int, kind: str, rng: np.random.Generator) -> RigEnd:
+def work_one(
+    bay: Bay, machine: Machine, faults: list[HiddenFault], number: int, kind: str, rng: np.random.Generator, slip: Slip | None = None
+) -> RigEnd:
     """Take the machine in as its owner brings it, and follow the engine's tests to the end."""
-    plant = Plant(machine, bay.spice)
-    told = complaint(plant, bay.spice) if hidden else None
+    told = complaint(Plant(machine, bay.spice), bay.spice) if faults else None
     work, readings = told if told else (Scope.STARTING, [])
-    book = bay.books[work]
-    reader, case = RigReader(plant, rng), Case(book.ensemble)
+    book, hidden = bay.books[work], faults[0] if faults else None
+    reader, case = RigReader(Plant(machine, bay.spice, rng), rng, slip), Case(book.ensemble)
     minutes, posterior = 0.0, case.posterior(readings)
     for _ in range(MOST_TESTS):
         if posterior.found:
@@ -112,40 +120,65 @@ def work_one(bay: Bay, machine: Machine, hidden: HiddenFault | None, number: int
         number=number, sheet=machine.sheet.id, kind=kind, fault=hidden.fault.name if hidden else "none", element=hidden.element if hidden else "",
         severity=hidden.severity if hidden else 0.0, named=named, mode=top.mode if top else None, share=share,
         found=posterior.found is not None, tests=len(readings), minutes=minutes,
-        end=_end(machine, hidden, named, share, posterior.found is not None, unexplained, posterior.no_fault),
+        end=_end(load_sheet(machine.sheet.id), faults, named, posterior.found is not None or share >= SURE, unexplained, posterior.no_fault > share),
     )  # fmt: skip
 
 
-def _end(
-    machine: Machine, hidden: HiddenFault | None, named: str | None, share: float, found: bool, unexplained: bool, no_fault: float
-) -> str:
-    sure = found or share >= SURE
-    if hidden is None:
-        return "right" if no_fault > share else "wrong and sure" if sure else "unexplained" if unexplained else "not ended"
-    if named == hidden.element and (sure or not unexplained):
+def _end(sheet: Sheet, faults: list[HiddenFault], named: str | None, sure: bool, unexplained: bool, none: bool) -> str:
+    """How it ended. One of two faults is right, the other shows after its repair; of what no drawing shows, "unexplained" is."""
+    if not faults:
+        return "right" if none else "wrong and sure" if sure else "unexplained" if unexplained else "not ended"
+    undrawn, guilty = faults[0].fault.kind == UNDRAWN, {f.element for f in faults}
+    if named in guilty and not undrawn and (sure or not unexplained):
         return "right"
-    if named is not None and named != hidden.element and sure:
-        mine, theirs = (set(machine.sheet.element(e).points()) for e in (hidden.element, named))
-        return "beside" if mine & theirs - {machine.sheet.minus, machine.sheet.plus} else "wrong and sure"
-    return "unexplained" if unexplained else "not ended"
+    if named is not None and sure:
+        mine = {p for e in guilty for p in sheet.element(e).points()} - {sheet.minus, sheet.plus}
+        return "beside" if mine & set(sheet.element(named).points()) else "wrong and sure"
+    return ("right" if undrawn else "unexplained") if unexplained else "not ended"
 
 
-def trials_of(sheet_id: str, numbers: list[int], sound: list[int]) -> Iterator[RigEnd]:
-    """The trials of one sheet: classes in turn, each drawn by its own number so that any of them can be made alone."""
-    kinds = sorted({f.kind for f in catalogue()})
+def classes() -> list[str]:
+    """Classes of the catalogue that are complained of at work; drains have their own trials."""
+    return sorted({f.kind for f in catalogue() if f.shows == "work"})
+
+
+def trials_of(sheet_id: str, numbers: list[int]) -> Iterator[RigEnd]:
+    """The trials of one sheet, each drawn by its own number so that any of them can be made alone: faults, class by class; sound
+    machines; faults met by a hand that slips, or by a second fault."""
     with Spice() as spice:
         bay = bay_of(sheet_id, spice)
         for number in numbers:
             rng = np.random.default_rng((SEED, number))
-            for step in range(len(kinds)):
-                kind = kinds[(number // len(sheet_ids()) + step) % len(kinds)]
-                drawn = hide_fault(bay, sheet_id, kind, rng)
-                if drawn is not None:
-                    yield work_one(bay, *drawn, number, kind, rng)
-                    break
-        for number in sound:
-            rng = np.random.default_rng((SEED, number))
-            yield work_one(bay, machine_of(load_sheet(sheet_id), 20.0, rng), None, number, NONE, rng)
+            turn = number // len(sheet_ids())
+            if FAULTS <= number < FAULTS + SOUND:
+                yield work_one(bay, machine_of(load_sheet(sheet_id), 20.0, rng), [], number, NONE, rng)
+                continue
+            drawn = _draw(bay, sheet_id, turn, rng)
+            if drawn is None:
+                continue
+            machine, hidden, kind = drawn
+            if number < FAULTS:
+                yield work_one(bay, machine, [hidden], number, kind, rng)
+                continue
+            kind = HAND_CLASSES[turn % len(HAND_CLASSES)]
+            if isinstance(kind, Slip):
+                yield work_one(bay, machine, [hidden], number, kind.value, rng, kind)
+                continue
+            second = draw_fault(machine, bay.peaks, rng, DRAWN[int(rng.integers(len(DRAWN)))])
+            put_in(machine, second, bay.peaks, rng)
+            if complaint(Plant(machine, bay.spice), bay.spice):
+                yield work_one(bay, machine, [hidden, second], number, kind, rng)
+
+
+def _draw(bay: Bay, sheet_id: str, turn: int, rng: np.random.Generator) -> tuple[Machine, HiddenFault, str] | None:
+    """The class whose turn it is, or the next that shows on this sheet."""
+    kinds = classes()
+    for step in range(len(kinds)):
+        kind = kinds[(turn + step) % len(kinds)]
+        drawn = hide_fault(bay, sheet_id, kind, rng)
+        if drawn is not None:
+            return *drawn, kind
+    return None
 
 
 def code_hash() -> str:
@@ -158,9 +191,9 @@ def code_hash() -> str:
     return text.hexdigest()[:12]
 
 
-def _run_sheet(job: tuple[str, list[int], list[int], str]) -> None:
-    sheet_id, numbers, sound, file = job
-    for end in trials_of(sheet_id, numbers, sound):
+def _run_sheet(job: tuple[str, list[int], str]) -> None:
+    sheet_id, numbers, file = job
+    for end in trials_of(sheet_id, numbers):
         with Path(file).open("a") as out:
             out.write(json.dumps(asdict(end)) + "\n")
 
@@ -173,18 +206,11 @@ def outcomes() -> list[RigEnd]:
     folder.mkdir(exist_ok=True)
     file = folder / f"rig-{code_hash()}.jsonl"
     made = {json.loads(line)["number"] for line in file.read_text().splitlines()} if file.exists() else set()
-    faults, sound = round(FAULTS * share), round(SOUND * share)
-    jobs = [
-        (
-            i,
-            [n for n in range(faults) if n % len(ids) == k and n not in made],
-            [FAULTS + n for n in range(sound) if n % len(ids) == k and FAULTS + n not in made],
-            str(file),
-        )
-        for k, i in enumerate(ids)
-    ]
+    parts = ((0, FAULTS), (FAULTS, SOUND), (FAULTS + SOUND, HANDS))
+    wanted = [first + n for first, most in parts for n in range(round(most * share)) if first + n not in made]
+    jobs = [(i, [n for n in wanted if n % len(ids) == k], str(file)) for k, i in enumerate(ids)]
     with ProcessPoolExecutor(2) as pool:
-        list(pool.map(_run_sheet, [j for j in jobs if j[1] or j[2]]))
+        list(pool.map(_run_sheet, [job for job in jobs if job[1]]))
     return [RigEnd(**json.loads(line)) for line in file.read_text().splitlines()]
 
 
@@ -192,15 +218,18 @@ def table() -> str:
     """Run what is left of the trials and word them; with IRON_PROBE_TRIALS=0 word what was made so far."""
     found = outcomes()
     lines = [
-        f"## Rig: {len(found):,} of {FAULTS + SOUND:,} machines of the rig worked by the engine, on code {code_hash()}",
+        f"## Rig: {len(found):,} of {FAULTS + SOUND + HANDS:,} machines of the rig worked by the engine, on code {code_hash()}",
         "",
-        "Readings and faults come from ngspice and the rig's own catalogue (`iron_probe/rig`). Beside: named with certainty, and sharing a point with the fault.",
+        "Readings and faults come from ngspice and the rig's own catalogue (`iron_probe/rig`). Beside: named with certainty, and sharing a point with the fault. Of what no drawing shows, 'unexplained' is right; of two faults either one.",
         "",
         "| class | trials | right | beside | wrong and sure | unexplained | not ended | mean tests |",
         "| --- | ---: | ---: | ---: | ---: | ---: | ---: | ---: |",
     ]
-    for kind in [*sorted({o.kind for o in found}), "all"]:
-        mine = [o for o in found if kind in (o.kind, "all")]
+    hands = {str(kind) for kind in HAND_CLASSES}
+    groups = {kind: [o for o in found if o.kind == kind] for kind in sorted({o.kind for o in found})}
+    groups = {k: v for k, v in groups.items() if k not in hands} | {k: v for k, v in groups.items() if k in hands}
+    groups |= {"all single faults and sound machines": [o for o in found if o.kind not in hands], "all": found}
+    for kind, mine in groups.items():
         count = Counter(o.end for o in mine)
         shares = " | ".join(f"{count[e] / len(mine):.0%}" for e in ENDS)
         lines.append(f"| {kind} | {len(mine)} | {shares} | {np.mean([o.tests for o in mine]):.1f} |")

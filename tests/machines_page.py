@@ -22,10 +22,17 @@ class Expected:
     most: float
     mark: str
     by_volts: bool = True
+    lithium_most: float | None = None
+
+    def band(self, sheet: Sheet) -> tuple[float, float]:
+        """Least and most on that machine, by its volts and its kind of battery."""
+        blocks = sheet.system_v / 12 if self.by_volts else 1.0
+        lithium = self.lithium_most is not None and all(b.chemistry == "lifepo4" for b in sheet.batteries)
+        return self.least * blocks, (self.lithium_most or self.most if lithium else self.most) * blocks
 
 
 EXPECTED = {
-    "posts": Expected("posts, cranking", "V", 10.0, 12.0, "common practice"),
+    "posts": Expected("posts, cranking", "V", 10.0, 12.0, "common practice", lithium_most=13.0),
     "supply": Expected("supply side, cranking", "V", 0.0, 0.5, "common practice"),
     "ground": Expected("ground side, cranking", "V", 0.0, 0.5, "common practice"),
     "idle": Expected("posts, idling", "V", 13.5, 14.7, "common practice"),
@@ -69,11 +76,11 @@ def machines_page() -> str:
         cells = []
         for name, value in figures(sheet).items():
             expected = EXPECTED[name]
-            blocks = sheet.system_v / 12 if expected.by_volts else 1.0
             if value is None:
                 cells.append("none")
                 continue
-            outside = not expected.least * blocks <= value <= expected.most * blocks
+            least, most = expected.band(sheet)
+            outside = not least <= value <= most
             cells.append(f"{value:.1f}" + " **!**" if outside and expected.unit == "mA" else f"{value:.2f}{' **!**' if outside else ''}")
             if outside:
                 notes.append(f"- {sheet.title}, {expected.what}: {value:.2f} {expected.unit}, {sheet.about}")
@@ -88,4 +95,5 @@ def machines_page() -> str:
 
 
 def _heading(expected: Expected) -> str:
-    return f"{expected.what} [{expected.unit}] ({expected.least:g} to {expected.most:g}: {expected.mark})"
+    lithium = f", LiFePO4 to {expected.lithium_most:g}" if expected.lithium_most else ""
+    return f"{expected.what} [{expected.unit}] ({expected.least:g} to {expected.most:g}{lithium}: {expected.mark})"

@@ -3,6 +3,8 @@
 from collections.abc import Iterator
 
 from iron_probe.core.circuit import elements as kinds
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.rig.bridge import THROUGH_OHM
 from iron_probe.rig.machine import Devices, Machine, Regulating
 from iron_probe.rig.parts import reach
 from iron_probe.rig.site import Site, Way, metered, resistor
@@ -27,15 +29,32 @@ def charging_ways(at: Site, element: kinds.Alternator | kinds.FieldRegulator | k
                 ends = (element.feed, element.f) if element.drives == "feeds" else (element.f, element.ground)
                 yield from resistor(at, element, "drive", *ends, values["ohm"])
         case kinds.Stator():
-            phases = [element.p1, element.p2, element.p3]
-            for n, phase in enumerate(phases):
-                yield from resistor(at, element, f"w{n + 1}", phase, element.star or phases[(n + 1) % 3], values[f"w{n + 1}_ohm"])
+            for n, (a, b) in enumerate(element.windings(), start=1):
+                yield from resistor(at, element, f"w{n}", a, b, values[f"w{n}_ohm"])
             yield from resistor(at, element, "earth", element.star or element.p1, element.case, values["earth_ohm"])
         case kinds.Rectifier():
             yield from resistor(at, element, "leak", element.b, element.case, values["leak_ohm"])
+            yield from _diodes_through(at, element)
             if at.devices.excited.get(element.id, False):
                 most_a, asked_v = output_of(at.machine, at.devices, element)
                 yield from _source(at, element, f"{most_a:.9g}", f"{asked_v:.9g}")
+
+
+def _diodes_through(at: Site, element: kinds.Rectifier) -> Iterator[Way]:
+    """Diodes that block no more, from the output to a phase or from a phase to the housing: a way to minus at rest where there are two,
+    or where the winding lies on ground."""
+    values = at.machine.values[element.id]
+    for n, pin in enumerate(ac_pins(at.machine.sheet, element), start=1):
+        for rail, ends in (("p", (element.b, pin)), ("n", (pin, element.case))):
+            if values[f"d{n}{rail}"] > 0:
+                yield from resistor(at, element, f"d{n}{rail}", *ends, THROUGH_OHM)
+
+
+def ac_pins(sheet: Sheet, element: kinds.Rectifier) -> tuple[str, ...]:
+    """Its AC pins: its own, or the stator's where those are the same."""
+    stator = sheet.element(element.stator)
+    assert isinstance(stator, kinds.Stator)
+    return element.ac or stator.phases()
 
 
 def _drives(at: Site, regulator: kinds.FieldRegulator) -> bool:
@@ -88,7 +107,7 @@ def output_of(machine: Machine, devices: Devices, element: kinds.Alternator | ki
     values, volts = machine.values[element.id], element.volts / 12
     turns = machine.sheet.state(devices.state).rpm * values.get("slip", 1.0)
     if isinstance(element, kinds.Rectifier):
-        share, regulator = values["share"] * machine.values[element.stator]["share"], values
+        share, regulator = devices.rectified.get(element.id, 1.0), values
     else:
         share, regulator = values["windings"], machine.values[element.regulator] if element.regulator else values
     asked = DEFAULT_V * volts if devices.silent.get(element.id, False) else regulator["set_v"]

@@ -1,4 +1,4 @@
-"""A crank as it runs: inrush, the climb of the speed, the hump of every compression, the sag of the battery, by ngspice's transient."""
+"""A crank as it runs: the bounce of the contact, inrush, the climb of the speed, the hump of every compression, the sag of the battery, by ngspice's transient."""
 
 from dataclasses import dataclass, replace
 from math import exp
@@ -20,6 +20,10 @@ COMPRESSION_SHARE = 0.42
 """Share of the torque that comes and goes with compression."""
 NARROW = 5.0
 """Width of one compression in the turn of the cycle (concentration of a von Mises hump), for up to four cylinders."""
+BOUNCES = ((1.2e-3, 0.9e-3), (3.0e-3, 0.5e-3), (4.2e-3, 0.2e-3))
+"""When after it first touches a solenoid's disc lifts again, and for how long [s] (common practice: a few times in 5 ms)."""
+ARC_OHM = 0.25
+"""What the arc leaves in the way while it is lifted [Ω]."""
 STEP_S = 4e-4
 
 Floats = NDArray[np.float64]
@@ -74,10 +78,17 @@ def _torque(plant: Plant, compression: tuple[float, ...] | None) -> str:
 
 
 def _motor(values: Values, a: str, b: str, torque: str, cycles_per_s: float) -> list[str]:
-    """Resistance, inductance and back-EMF; the speed V(w) as volts of a capacitor, 1 at the usual cranking speed; the angle V(th)."""
+    """The contact as it bounces, resistance, inductance and back-EMF; the speed V(w) as volts of a capacitor, 1 at the usual cranking speed; the angle V(th)."""
     load = values["load_a"]
+    edges = [
+        (at, level)
+        for begins, lasts in BOUNCES
+        for at, level in ((begins, 0), (begins + 2e-5, 1), (begins + lasts, 1), (begins + lasts + 2e-5, 0))
+    ]
     return [
-        f"RM {a} ma {values['ohm']:.9g}",
+        f"VG lift 0 PWL(0 0 {' '.join(f'{at:.9g} {level}' for at, level in edges)})",
+        f"BG {a} ga V={ARC_OHM:g}*V(lift)*I(VM)",
+        f"RM ga ma {values['ohm']:.9g}",
         f"LM ma mb {INDUCTANCE_H:g} ic=0",
         "VM mb mc 0",
         f"BM mc {b} V={values['back_v']:.9g}*V(w)",

@@ -18,9 +18,31 @@ class Bypass:
     volts: float = 0.0
 
 
+class BroughtBy(StrEnum):
+    """What brings on a fault that comes and goes: a hand on its part, warmth, wet, or only the time."""
+
+    TOUCH = "touch"
+    HEAT = "heat"
+    WET = "wet"
+    TIME = "time"
+
+
+@dataclass(frozen=True, slots=True)
+class Comes:
+    """A value of an element that is `away` for most of the time and `there` with this chance whenever a state is brought about."""
+
+    element: str
+    value: str
+    away: float
+    there: float
+    chance: float
+    by: BroughtBy
+
+
 @dataclass(slots=True, kw_only=True)
 class Machine:
-    """The hardware: values of every element, its battery blocks, ways the drawing lacks, insulation of every point, elements taken out."""
+    """The hardware: values of every element, its battery blocks, ways the drawing lacks, insulation of every point, elements taken out,
+    and what of it `comes` and goes."""
 
     sheet: Sheet
     temp_degc: float
@@ -29,6 +51,7 @@ class Machine:
     bypasses: list[Bypass] = field(default_factory=list)
     damp: dict[str, tuple[float, float]] = field(default_factory=dict)
     out: set[str] = field(default_factory=set)
+    comes: list[Comes] = field(default_factory=list)
 
 
 class Regulating(StrEnum):
@@ -43,7 +66,7 @@ class Regulating(StrEnum):
 class Devices:
     """Where everything that moves stands in a `state`, by element: relays and solenoids `pulled` in, starters `turning`, modules and
     outside regulators `alive`, drivers `driving` (module.output), machines `excited` and how they are `regulating`, buses `silent`, sense
-    wires a regulator is `blind` to, batteries `taking` charge, fuses `blown` and the share `heat` by which they have warmed."""
+    wires a regulator is `blind` to, batteries `taking` charge, fuses `blown` and the share `heat` by which they have warmed; `rectified` is the share of a sound one's current each bridge gives."""
 
     state: str
     pulled: dict[str, bool] = field(default_factory=dict)
@@ -57,6 +80,7 @@ class Devices:
     blown: dict[str, bool] = field(default_factory=dict)
     regulating: dict[str, Regulating] = field(default_factory=dict)
     heat: dict[str, float] = field(default_factory=dict)
+    rectified: dict[str, float] = field(default_factory=dict)
 
 
 def closed(pulled: bool, stuck: float) -> bool:

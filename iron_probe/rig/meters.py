@@ -35,8 +35,19 @@ class Slip(StrEnum):
     NEXT_DOOR = "the point next door"
     DECIMAL = "decimal slipped"
     NO_CONTACT = "a lead off"
+    BAD_CONTACT = "a tip on paint"
+    LOOSE_REFERENCE = "the black clamp loose"
+    OTHER_STATE = "not the state that was asked for"
+    CHARGER_LEFT_ON = "the charger left on"
+    FROM_MEMORY = "told from memory"
 
 
+MEMORY_SHARE = 0.15
+"""One sigma of a figure told from memory, as a share of it."""
+CONTACT_OHM = (1e6, 1e8)
+"""A tip on paint or a clamp that hangs loose [Ω]."""
+CHARGER_V, CHARGER_OHM = 13.8, 0.15
+"""A bench charger on a 12 V block that somebody left on: volts behind a resistance."""
 SHOWN_AS: dict[Slip | None, float] = {Slip.SWAPPED: -1.0, Slip.DECIMAL: 0.1}
 """What a slip makes of a figure."""
 
@@ -62,13 +73,33 @@ class Hand:
 
     def volts(self, plant: Plant, red: str, black: str, input_ohm: float = INPUT_OHM) -> Shown:
         """What a voltmeter shows, with its least and greatest while it is unsteady."""
-        slip = self.slip()
-        if slip is Slip.NEXT_DOOR:
-            red = self._next_door(plant, red)
+        slip, asked = self.slip(), plant.state
+        match slip:
+            case Slip.NEXT_DOOR:
+                red = self._next_door(plant, red)
+            case Slip.OTHER_STATE:
+                others = [s for s in plant.machine.sheet.states if s != asked]
+                plant.go(others[int(self.rng.integers(len(others)))] if others else asked)
+            case Slip.CHARGER_LEFT_ON:
+                plant.attach(_charger(plant))
         if slip is Slip.NO_CONTACT or red == black:
             return Shown(0.0, 0.0, 0.0)
-        factor = SHOWN_AS.get(slip, 1.0) * (1 + VOLT_SHARE * self._chance())
-        return _digits(plant.between(red, black, input_ohm), factor)
+        found = plant.between(red, black, input_ohm)
+        if slip is Slip.OTHER_STATE:
+            plant.go(asked)
+        elif slip is Slip.CHARGER_LEFT_ON:
+            plant.detach()
+        clamped = black == plant.machine.sheet.minus
+        return _digits(found, self._shown_as(slip, input_ohm, clamped) * (1 + VOLT_SHARE * self._chance()))
+
+    def _shown_as(self, slip: Slip | None, input_ohm: float, clamped: bool) -> float:
+        """What a slip makes of a figure, its black lead `clamped` to battery minus or held: turned round, a digit short, less through a
+        poor contact, or as somebody remembers it."""
+        if slip is Slip.BAD_CONTACT or (slip is Slip.LOOSE_REFERENCE and clamped):
+            return input_ohm / (input_ohm + CONTACT_OHM[0] * (CONTACT_OHM[1] / CONTACT_OHM[0]) ** self.rng.random())
+        if slip is Slip.FROM_MEMORY:
+            return 1 + MEMORY_SHARE * self._chance()
+        return SHOWN_AS.get(slip, 1.0)
 
     def amps(self, plant: Plant, branch: str) -> Shown:
         """What a clamp shows."""
@@ -117,6 +148,11 @@ class Hand:
             p for e in plant.machine.sheet.elements for p in e.points() if point in e.points() and p != point and e.type != "battery"
         ]  # fmt: skip
         return near[int(self.rng.integers(len(near)))] if near else point
+
+
+def _charger(plant: Plant) -> Bypass:
+    sheet = plant.machine.sheet
+    return Bypass(sheet.plus, sheet.minus, CHARGER_OHM, CHARGER_V * sheet.system_v / 12)
 
 
 def _digits(shown: Shown, factor: float) -> Shown:

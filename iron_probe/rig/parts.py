@@ -74,7 +74,7 @@ def _nominal(element: kinds.Element, sheet: Sheet, temp_degc: float) -> Values:
             return {"ohm": conductor_ohm(element, temp_degc)}
         case kinds.Fuse():
             own = FUSE_V * element.rating_a**-1.2
-            return {"ohm": element.r_mohm / 1000 if element.r_mohm is not None else own}
+            return {"ohm": element.r_mohm / 1000 if element.r_mohm is not None else own, "rating_a": element.rating_a}
         case kinds.Switch():
             return {"ohm": element.r_mohm / 1000, "stuck": 0.0}
         case kinds.Load():
@@ -135,19 +135,26 @@ def _charging(element: kinds.Element, sheet: Sheet, temp_degc: float) -> Values:
         case kinds.FieldRegulator():
             return {"set_v": set_v, "ohm": 0.2, "draw_ohm": 120.0 * blocks, "stuck": 0.0}
         case kinds.Stator():
-            own = element.phase_mohm / 1000
-            earth = 0.01 if element.star_grounded else inf
-            return {"w1_ohm": own, "w2_ohm": own, "w3_ohm": own, "earth_ohm": earth, "pair_v": element.pair_v_per_krpm, "share": 1.0}
+            return stator_values(element)
         case kinds.Rectifier():
-            return {
-                "set_v": set_v + 0.1 * blocks,
-                "most_a": element.rated_a,
-                "share": 1.0,
-                "stuck": 0.0,
-                "leak_ohm": inf,
-                "ripple_v": 0.2 * blocks,
-            }
+            stator = sheet.element(element.stator)
+            assert isinstance(stator, kinds.Stator)
+            return bridge_values(stator) | {
+                "set_v": set_v + 0.1 * blocks, "most_a": element.rated_a, "stuck": 0.0, "leak_ohm": inf, "ripple_v": 0.2 * blocks,
+            }  # fmt: skip
     raise TypeError(f"the rig knows no {element.type}")
+
+
+def stator_values(stator: kinds.Stator) -> Values:
+    """Windings by ohms and by share of their turns; ohms to the core."""
+    numbers = range(1, len(stator.windings()) + 1)
+    ohms = {f"w{k}_ohm": stator.phase_mohm / 1000 for k in numbers}
+    return ohms | {f"e{k}": 1.0 for k in numbers} | {"earth_ohm": 0.01 if stator.star_grounded else inf, "pair_v": stator.pair_v_per_krpm}
+
+
+def bridge_values(stator: kinds.Stator) -> Values:
+    """The diodes behind a stator, to plus (`d1p`) and from minus (`d1n`), phase by phase: 0 sound, -1 open, +1 gone through."""
+    return {f"d{k}{rail}": 0.0 for k in range(1, len(stator.phases()) + 1) for rail in "pn"}
 
 
 def reach(cut_in_rpm: float, rpm: float) -> float:

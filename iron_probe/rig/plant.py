@@ -8,9 +8,10 @@ from math import inf, isinf, log
 import numpy as np
 
 from iron_probe.core.circuit import elements as kinds
+from iron_probe.rig.bridge import bridge_beside_sound
 from iron_probe.rig.charging import BLIND_V, output_of
 from iron_probe.rig.errors import RigError
-from iron_probe.rig.machine import Bypass, Devices, Machine, Regulating
+from iron_probe.rig.machine import BroughtBy, Bypass, Comes, Devices, Machine, Regulating
 from iron_probe.rig.netlist import AT_STANDSTILL, netlist
 from iron_probe.rig.parts import Values
 from iron_probe.rig.spice import Spice
@@ -71,10 +72,10 @@ class Shown:
 
 
 class Plant:
-    """A machine with its fault in it. Raises RigError when ngspice does."""
+    """A machine with its fault in it; `rng` decides what comes and goes (without one it is always there). RigError when ngspice has one."""
 
-    def __init__(self, machine: Machine, spice: Spice) -> None:
-        self.machine, self.spice = machine, spice
+    def __init__(self, machine: Machine, spice: Spice, rng: np.random.Generator | None = None) -> None:
+        self.machine, self.spice, self.rng = machine, spice, rng
         self.state = next(iter(machine.sheet.states))
         self.attached: list[Bypass] = []
         self.devices = Devices(state=self.state)
@@ -82,11 +83,18 @@ class Plant:
         self.instants: list[Instant] = []
         self._last: dict[str, float] = {}
         self._kept: dict[tuple[object, ...], tuple[Devices, str | None, list[Instant]]] = {}
+        self._held: str | None = None
 
     def go(self, state: str) -> None:
-        """Bring a state about with the controls just moved, and wait until everything has moved that will."""
+        """Bring a state about with the controls just moved, and wait until everything has moved that will. What comes and goes is there
+        or away for as long as the state is held."""
+        if state != self._held:
+            self._held = state
+            for one in self.machine.comes:
+                self._let_come(one, self.rng is None or self.rng.random() < one.chance)
         self.state = state
-        key = (state, tuple(self.attached), frozenset(self.machine.out))
+        away = tuple(self.machine.values[one.element][one.value] for one in self.machine.comes)
+        key = (state, tuple(self.attached), frozenset(self.machine.out), away)
         if key not in self._kept:
             self._settle()
             self._kept[key] = (self.devices, self.chatters, self.instants)
@@ -111,6 +119,17 @@ class Plant:
         """Put it back."""
         self.machine.out.discard(element)
         self.go(self.state)
+
+    def bring(self, by: BroughtBy, element: str | None = None) -> None:
+        """Move a part, warm or wet it (all of them without `element`), or let the time pass: what that brings on is there now, and what
+        it has brought on before is away."""
+        for one in self.machine.comes:
+            if one.by is by and element in (None, one.element):
+                self._let_come(one, self.machine.values[one.element][one.value] != one.there)
+        self.go(self.state)
+
+    def _let_come(self, one: Comes, there: bool) -> None:
+        self.machine.values[one.element][one.value] = one.there if there else one.away
 
     def changed(self) -> None:
         """The hardware is not what it was: nothing that was solved holds."""
@@ -173,6 +192,9 @@ class Plant:
     def _settle(self) -> None:
         """Devices at rest, controls as just moved; then whoever is due first moves, until nobody wants to or one rattles."""
         self.devices = devices = Devices(state=self.state)
+        for e in self.machine.sheet.elements:
+            if isinstance(e, kinds.Rectifier):
+                devices.rectified[e.id] = self._rectified(e)[0]
         waiting: dict[Key, float] = {}
         moves: dict[Key, int] = {}
         past: list[Instant] = []
@@ -203,10 +225,19 @@ class Plant:
                     return
         raise RigError(f"{self.machine.sheet.id}, {self.state}: never settles and is no rattle either")
 
+    def _rectified(self, rectifier: kinds.Rectifier) -> tuple[float, float]:
+        """Amps and ripple of a bridge at this state's speed beside those of a sound one; 1 while the engine stands."""
+        return bridge_beside_sound(self.machine, rectifier, self.machine.sheet.state(self.state).rpm, self.spice)
+
+    def ripple_v(self, charger: str) -> float:
+        """Peak-to-peak ripple at the battery that an alternator or rectifier makes in this state."""
+        element, own = self.machine.sheet.element(charger), self.machine.values[charger]["ripple_v"]
+        return own * (self._rectified(element)[1] if isinstance(element, kinds.Rectifier) else 1.0)
+
     def _warm(self, found: Instant) -> None:
         for e in self.machine.sheet.elements:
             if isinstance(e, kinds.Fuse):
-                share = found.amps.get(e.id, 0.0) / e.rating_a
+                share = found.amps.get(e.id, 0.0) / self.machine.values[e.id]["rating_a"]
                 self.devices.heat[e.id] = min(WARMS * share * share, MOST_WARM)
 
     def _move(self, devices: Devices, key: Key) -> None:
@@ -243,7 +274,7 @@ class Plant:
                     if not machine.blocks[e.id].apart and abs(into) > LEAST_A and (into > 0) != devices.taking.get(e.id, False):
                         yield ("taking", e.id), 0.0
                 case kinds.Fuse() if not devices.blown.get(e.id, False):
-                    opens_s = opens_after_s(abs(found.amps.get(e.id, 0.0)) / e.rating_a, e.make)
+                    opens_s = opens_after_s(abs(found.amps.get(e.id, 0.0)) / values["rating_a"], e.make)
                     if opens_s < inf:
                         yield ("blown", e.id), opens_s
 

@@ -26,14 +26,12 @@ def ac_volts(stator: Stator, values: dict[str, float], a: str, b: str, rpm: floa
     net, points = _admittance(stator, values)
     count = len(points)
     currents = np.zeros(count, dtype=complex)
-    phases = [stator.p1, stator.p2, stator.p3]
     own = values["pair_v"] * rpm / 1000 / (sqrt(3) if stator.joined == "star" else 1.0)
-    for k, p in enumerate(phases):
+    for k, (p, other) in enumerate(stator.windings()):
         ohm = values[f"w{k + 1}_ohm"]
         if isinf(ohm):
             continue
-        other = stator.star or phases[(k + 1) % 3]
-        amps = own * exp(-2j * pi * k / 3) / ohm
+        amps = own * values[f"e{k + 1}"] * exp(-2j * pi * k / 3) / ohm
         currents[points.index(p)] += amps
         currents[points.index(other)] -= amps
     i, j = points.index(a), points.index(b)
@@ -47,10 +45,9 @@ def ac_volts(stator: Stator, values: dict[str, float], a: str, b: str, rpm: floa
 
 
 def _admittance(stator: Stator, values: dict[str, float]) -> tuple[np.ndarray, list[str]]:
-    phases = [stator.p1, stator.p2, stator.p3]
-    points = [*phases, *([stator.star] if stator.star else []), stator.case]
+    points = [*stator.phases(), *([stator.star] if stator.star else []), stator.case]
     net = np.zeros((len(points), len(points)))
-    ways = [(p, stator.star or phases[(k + 1) % 3], values[f"w{k + 1}_ohm"]) for k, p in enumerate(phases)]
+    ways = [(a, b, values[f"w{k + 1}_ohm"]) for k, (a, b) in enumerate(stator.windings())]
     ways.append((stator.star or stator.p1, stator.case, values["earth_ohm"]))
     for a, b, ohm in ways:
         if not isinf(ohm):

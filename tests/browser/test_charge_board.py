@@ -76,7 +76,7 @@ def test_a_lamp_circuit_is_found_by_the_substitute_lamp(bench: Bench) -> None:
 
 
 def test_a_rectifier_is_found_by_the_matrix(bench: Bench) -> None:
-    job = take_in(bench, "Green mower", "Mower 9", "cranks well")
+    job = take_in(bench, "Patrol motorcycle", "Motorcycle 9", "cranks well")
     bench.driver.get(job + "/charge")
     for phase in "123":
         for rail in "+−":

@@ -15,5 +15,5 @@ def test_sound_machines_read_as_expected(sheet_id: str) -> None:
     found = figures(sheet)
     assert any(value is not None for value in found.values())
     for name, value in found.items():
-        blocks = sheet.system_v / 12 if EXPECTED[name].by_volts else 1.0
-        assert value is None or EXPECTED[name].least * blocks <= value <= EXPECTED[name].most * blocks, name
+        least, most = EXPECTED[name].band(sheet)
+        assert value is None or least <= value <= most, name

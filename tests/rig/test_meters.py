@@ -63,3 +63,37 @@ def test_an_open_coil_is_over_range(plant: Plant, hand: Hand) -> None:
     assert 60 < hand.ohms(plant, "start-relay.coil") < 110
     plant.machine.values["start-relay"]["coil_ohm"] = inf
     assert isinf(hand.ohms(plant, "start-relay.coil"))
+
+
+@pytest.mark.parametrize("slip", [Slip.BAD_CONTACT, Slip.LOOSE_REFERENCE])
+def test_a_poor_contact_shows_less(plant: Plant, hand: Hand, slip: Slip) -> None:
+    hand.forced = slip
+    assert 0.5 < hand.volts(plant, "bat.plus", "bat.minus").value < 12
+
+
+def test_a_loose_clamp_spoils_only_what_is_read_against_it(plant: Plant, hand: Hand) -> None:
+    true = plant.between("f6.out", "body").value
+    hand.forced = Slip.LOOSE_REFERENCE
+    assert hand.volts(plant, "f6.out", "body").value == pytest.approx(true, rel=0.02)
+
+
+def test_a_charger_left_on_lifts_the_posts_and_is_off_again_afterwards(plant: Plant, hand: Hand) -> None:
+    before = plant.between("bat.plus", "bat.minus").value
+    hand.forced = Slip.CHARGER_LEFT_ON
+    assert hand.volts(plant, "bat.plus", "bat.minus").value > before + 0.3
+    assert plant.between("bat.plus", "bat.minus").value == pytest.approx(before, abs=1e-3)
+
+
+def test_another_state_is_read_and_the_asked_one_stands_again(plant: Plant, hand: Hand) -> None:
+    hand.forced = Slip.OTHER_STATE
+    hand.volts(plant, "bat.plus", "bat.minus")
+    assert plant.state == "run"
+
+
+def test_memory_is_near_the_truth_and_not_at_it(plant: Plant, hand: Hand) -> None:
+    told = []
+    for _ in range(8):
+        hand.forced = Slip.FROM_MEMORY
+        told.append(hand.volts(plant, "bat.plus", "bat.minus").value)
+    assert max(told) - min(told) > 1
+    assert np.median(told) == pytest.approx(plant.between("bat.plus", "bat.minus").value, rel=0.2)

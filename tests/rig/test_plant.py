@@ -32,9 +32,12 @@ def cranked(plant: Plant) -> Heard:
 @pytest.mark.parametrize("sheet_id", sheet_ids())
 def test_every_sound_machine_cranks_and_charges(car: Made, sheet_id: str) -> None:
     plant = car(sheet_id=sheet_id)
-    if plant.machine.sheet.cranking_state():
+    sheet = plant.machine.sheet
+    if sheet.cranking_state():
+        plant.go(next(iter(sheet.states)))
+        rest_v = plant.between(sheet.plus, sheet.minus).value
         assert cranked(plant) is Heard.CRANKS
-        assert 0.7 < plant.between(plant.machine.sheet.plus, plant.machine.sheet.minus).value / plant.machine.sheet.system_v < 1.0
+        assert 0.7 < plant.between(sheet.plus, sheet.minus).value / rest_v < 0.97
 
 
 def set_value(element: str, name: str, value: float) -> Callable[[Machine], object]:

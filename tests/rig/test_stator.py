@@ -14,7 +14,7 @@ def stator(joined: str) -> Stator:
 
 
 def values(**changed: float) -> dict[str, float]:
-    return {"w1_ohm": 0.3, "w2_ohm": 0.3, "w3_ohm": 0.3, "earth_ohm": inf, "pair_v": 15.0, "share": 1.0} | changed
+    return {"w1_ohm": 0.3, "w2_ohm": 0.3, "w3_ohm": 0.3, "earth_ohm": inf, "e1": 1.0, "e2": 1.0, "e3": 1.0, "pair_v": 15.0} | changed
 
 
 def test_star_pairs_are_two_windings_and_delta_pairs_two_thirds_of_one() -> None:

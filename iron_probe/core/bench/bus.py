@@ -2,14 +2,14 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from itertools import pairwise
 
 import networkx as nx
 
 from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.bench.typed_value import parse_quantity
-from iron_probe.core.circuit.elements import Alternator, Conductor, Element, Joint, Module
+from iron_probe.core.circuit.elements import Alternator, Element, Module
 from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.circuit.wiring import joined_to, passed, wiring_of
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import DOMINANT_SHARE, RECESSIVE_SHARE, SWING_MISSING_SHARE
 
@@ -28,10 +28,9 @@ class BusLine:
     members: tuple[tuple[Element, str], ...]
     ways: "nx.Graph[str]"
 
-    def way_to(self, point: str) -> list[str]:
+    def way_to(self, point: str) -> tuple[str, ...]:
         """Elements passed from the master to a point, in order."""
-        start = next(p for m, p in self.members if m.id == self.master.id)
-        return [self.ways.edges[a, b]["element"] for a, b in pairwise(nx.shortest_path(self.ways, start, point))]
+        return passed(self.ways, next(p for m, p in self.members if m.id == self.master.id), point)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -58,12 +57,7 @@ def bus_line(sheet: Sheet) -> BusLine | None:
     maker = next((e for e in sheet.elements if isinstance(e, Alternator) and e.bus), None)
     if maker is None or maker.bus is None:
         return None
-    ways: nx.Graph[str] = nx.Graph()
-    ways.add_node(maker.bus)
-    for element in sheet.elements:
-        if isinstance(element, Conductor | Joint):
-            ways.add_edge(element.start, element.end, element=element.id)
-    ways = ways.subgraph(nx.node_connected_component(ways, maker.bus)).copy()
+    ways = joined_to(wiring_of(sheet), maker.bus)
     members: list[tuple[Element, str]] = [(maker, maker.bus)]
     master: Module | None = None
     for module in (e for e in sheet.elements if isinstance(e, Module)):

@@ -3,7 +3,6 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import pi, sqrt
-from typing import Literal
 
 from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.bench.typed_value import LARGEST_AC_V, parse_quantity
@@ -25,10 +24,12 @@ PAIR_OHM = (0.1, 1.5)
 """Ohms a pair usually has (0.2 to 1 Ω: common practice; the maker's figure comes first)."""
 DIODE_V = (0.25, 0.75)
 """Forward voltage of a rectifier diode on a diode tester [V] (0.3 to 0.6 V: common practice)."""
+OPEN_WINDING_OHM = 1e3
+"""A winding over this is open [Ω]."""
 SOURCE = "common practice, no source"
 
 
-def judge_pair_ohms(ohms: Sequence[float], leads_ohm: float, joined: Literal["star", "delta"] = "star") -> Judged:
+def judge_pair_ohms(ohms: Sequence[float], leads_ohm: float, joined: str = "star") -> Judged:
     """Ohms of pairs 1-2, 2-3, 3-1, the leads' own taken off; ReadingError when the leads read more than a pair."""
     own = [o - leads_ohm for o in ohms]
     if min(own) < -0.02:
@@ -41,7 +42,7 @@ def judge_pair_ohms(ohms: Sequence[float], leads_ohm: float, joined: Literal["st
     def say(verdict: Verdict, text: str) -> Judged:
         return Judged(verdict=verdict, text=f"{shown}: {text}", limit=limit, source=SOURCE)
 
-    dead = [k for k, o in enumerate(own) if o > 1e3]
+    dead = [k for k, o in enumerate(own) if o > OPEN_WINDING_OHM]
     if len(dead) == 3:
         return say(Verdict.BAD, "all open. Is the plug the right one?")
     if len(dead) == 2:
@@ -64,6 +65,37 @@ def judge_pair_ohms(ohms: Sequence[float], leads_ohm: float, joined: Literal["st
     )
 
 
+def judge_winding_ohm(ohm: float, leads_ohm: float) -> Judged:
+    """Ohms of a single winding, the leads' own taken off; ReadingError when the leads read more than it does."""
+    own = ohm - leads_ohm
+    if own < -0.02:
+        raise ReadingError(
+            f"The leads ({leads_ohm:.2f} Ω) read more than the winding ({ohm:.2f} Ω): short the leads again and take both anew."
+        )
+    limit = f"{PAIR_OHM[0]:g} to {PAIR_OHM[1]:g} Ω"
+    if own > OPEN_WINDING_OHM:
+        return Judged(verdict=Verdict.BAD, text="1-2 open: the winding is open. Is the plug the right one?", limit=limit, source=SOURCE)
+    if own < PAIR_OHM[0]:
+        return Judged(
+            verdict=Verdict.WEAK, text=f"1-2 {own:.2f} Ω: low, turns may be shorted. Its AC volts tell.", limit=limit, source=SOURCE
+        )
+    sound = own <= PAIR_OHM[1]
+    text = f"1-2 {own:.2f} Ω: " + ("as a winding has it." if sound else "high: corroded plug?")
+    return Judged(verdict=Verdict.GOOD if sound else Verdict.WEAK, text=text, limit=limit, source=SOURCE)
+
+
+def judge_winding_volts(volts: float, rpm: float, per_krpm: float) -> Judged:
+    """AC volts of a single winding, plug off, at an engine speed; `per_krpm` what a sound one makes at 1000 rpm."""
+    expected = per_krpm * rpm / 1000
+    share = volts / expected if expected else 0.0
+    verdict, text = Verdict.WEAK, "low: shorted turns, weak magnets, or another speed."
+    if share < 0.3:
+        verdict, text = Verdict.BAD, "hardly any: magnets, the winding, or not turning."
+    elif share > 0.8:
+        verdict, text = Verdict.GOOD, f"as it should be; behind a bridge without load about {2 * sqrt(2) / pi * volts:.0f} V DC."
+    return Judged(verdict=verdict, text=f"1-2 {volts:.1f} V: {text}", limit=f"about {expected:.0f} V at {rpm:.0f} rpm", source=SOURCE)
+
+
 def bridge_mean_v(line_rms_v: float) -> float:
     """Mean output [V] of a three-phase bridge: 3√2/π times the line voltage (any power-electronics handbook)."""
     return 3 * sqrt(2) / pi * line_rms_v
@@ -80,7 +112,7 @@ def judge_ground(ohms: float) -> Judged:
     )
 
 
-def judge_pair_volts(volts: Sequence[float], rpm: float, per_krpm: float, joined: Literal["star", "delta"] = "star") -> Judged:
+def judge_pair_volts(volts: Sequence[float], rpm: float, per_krpm: float, joined: str = "star") -> Judged:
     """AC volts of the three pairs, plug off, at an engine speed; `per_krpm` what a sound pair makes at 1000 rpm. A delta with a winding
     open still makes all three without load: equal volts clear it only together with its ohms."""
     expected = per_krpm * rpm / 1000
@@ -116,15 +148,17 @@ class DiodeTest:
     word: str
 
 
-def read_matrix(typed: Mapping[str, str]) -> list[DiodeTest]:
-    """The six diodes both ways; keys `f1+`, `r1+` and so on: forward is red on the anode side (phase for +, minus rail for −).
+def read_matrix(typed: Mapping[str, str], phases: int = 3) -> list[DiodeTest]:
+    """The diodes of a bridge both ways, two a phase; keys `f1+`, `r1+` and so on: forward is red on the anode side (phase for +, minus rail for −).
 
     A whole rail that reads the right volts the wrong way round is taken as swapped leads and said so. ReadingError for a
     cell that is no figure.
     """
     diodes = []
     for rail in ("+", "−"):
-        cells = [(phase, _volts(typed.get(f"f{phase}{rail}", "")), _volts(typed.get(f"r{phase}{rail}", ""))) for phase in (1, 2, 3)]
+        cells = [
+            (phase, _volts(typed.get(f"f{phase}{rail}", "")), _volts(typed.get(f"r{phase}{rail}", ""))) for phase in range(1, phases + 1)
+        ]
         swapped = all(f is not None and r is not None and f > 2 and DIODE_V[0] <= r <= DIODE_V[1] for _, f, r in cells)
         for phase, forward, reverse in cells:
             f, r = (reverse, forward) if swapped else (forward, reverse)
@@ -139,7 +173,12 @@ def judge_matrix(diodes: Sequence[DiodeTest], star_grounded: bool, winding_ohm: 
     limit = f"{DIODE_V[0]:g} to {DIODE_V[1]:g} V one way, open the other"
     if not bad:
         done = [d for d in diodes if d.word.startswith("sound")]
-        return Judged(verdict=Verdict.GOOD if len(done) == 6 else Verdict.OPEN, text=f"{len(done)} of 6 sound.", limit=limit, source=SOURCE)
+        return Judged(
+            verdict=Verdict.GOOD if len(done) == len(diodes) else Verdict.OPEN,
+            text=f"{len(done)} of {len(diodes)} sound.",
+            limit=limit,
+            source=SOURCE,
+        )
     words = "; ".join(f"phase {d.phase} to {d.rail}: {d.word}" for d in bad)
     shorted = [d for d in bad if d.word.startswith("shorted")]
     plus = any(d.rail == "+" for d in shorted)
@@ -173,21 +212,21 @@ def judge_unplugged(stator: Stator, typed: Mapping[str, str]) -> tuple[list[Diod
     found: list[tuple[str, Judged]] = []
     ohms = {k: parse_quantity(typed[k], "Ω").value for k in ("leads", "p12", "p23", "p31", "ground") if typed.get(k, "").strip()}
     volts = {k: abs(parse_quantity(typed[k], "V", LARGEST_AC_V).value) for k in ("v12", "v23", "v31") if typed.get(k, "").strip()}
-    if {"p12", "p23", "p31"} <= set(ohms):
+    three = stator.p3 is not None
+    if three and {"p12", "p23", "p31"} <= set(ohms):
         found.append(("ohms by pair", judge_pair_ohms([ohms["p12"], ohms["p23"], ohms["p31"]], ohms.get("leads", 0.0), stator.joined)))
+    elif not three and "p12" in ohms:
+        found.append(("ohms of the winding", judge_winding_ohm(ohms["p12"], ohms.get("leads", 0.0))))
     if "ground" in ohms:
         found.append(("to ground", judge_ground(ohms["ground"])))
-    rpm = typed.get("rpm", "").strip()
+    rpm, made = typed.get("rpm", "").strip(), stator.pair_v_per_krpm
     if rpm and not rpm.isdecimal():
         raise ReadingError(f"“{rpm[:20]}” is no engine speed: type revolutions a minute, such as 2000.")
-    if rpm and len(volts) == 3:
-        found.append(
-            (
-                "AC volts by pair",
-                judge_pair_volts([volts["v12"], volts["v23"], volts["v31"]], float(rpm), stator.pair_v_per_krpm, stator.joined),
-            )
-        )
-    diodes = read_matrix(typed)
+    if rpm and three and len(volts) == 3:
+        found.append(("AC volts by pair", judge_pair_volts([volts["v12"], volts["v23"], volts["v31"]], float(rpm), made, stator.joined)))
+    elif rpm and not three and "v12" in volts:
+        found.append(("AC volts of the winding", judge_winding_volts(volts["v12"], float(rpm), made)))
+    diodes = read_matrix(typed, len(stator.phases()))
     if any(d.forward is not None or d.reverse is not None for d in diodes):
         found.append(("diodes", judge_matrix(diodes, stator.star_grounded, stator.phase_mohm / 1000)))
     return diodes, found
@@ -197,13 +236,14 @@ def stator_readings(stator: Stator, sheet: Sheet, typed: Mapping[str, str]) -> l
     """What was typed as readings on the circuit, for the engine: ohms with the leads' own taken off; AC volts where they were taken within
     STATOR_RPM_APART_SHARE of the speed of a running state, brought to that speed (they rise with it in proportion)."""
     leads = parse_quantity(typed["leads"], "Ω").value if typed.get("leads", "").strip() else 0.0
-    phase = (stator.p1, stator.p2, stator.p3)
+    phase = stator.phases()
     ends = {"p12": (0, 1), "p23": (1, 2), "p31": (2, 0), "v12": (0, 1), "v23": (1, 2), "v31": (2, 0)}
     still, rpm = next(iter(sheet.states)), float(typed.get("rpm", "").strip() or 0)
     running = min(sheet.running_states(), key=lambda s: abs(sheet.states[s].rpm - rpm), default=still)
     turned = sheet.states[running].rpm
     found = []
-    for key in ("p12", "p23", "p31", "ground", "v12", "v23", "v31"):
+    pairs = ("12", "23", "31") if stator.p3 else ("12",)
+    for key in (*(f"p{p}" for p in pairs), "ground", *(f"v{p}" for p in pairs)):
         if not typed.get(key, "").strip() or (key[0] == "v" and (not rpm or abs(turned / rpm - 1) > STATOR_RPM_APART_SHARE)):
             continue
         red, black = (stator.p1, stator.case) if key == "ground" else (phase[k] for k in ends[key])

@@ -13,6 +13,9 @@ SET_V_PER_K = -0.006
 """Change of the regulated voltage per kelvin at 12 V (regulators follow the battery's need; common practice)."""
 RIPPLE_V = 0.12
 """Peak-to-peak ripple across the battery of a sound machine [V] (under 0.5 V: common practice)."""
+PHASE_LOST = 0.5
+"""Share of its current a three-phase stator has left with a phase lost (ngspice transient of stator and bridge,
+tests/outside/test_stator_on_its_bridge.py)."""
 SPREAD = {"set_v": 0.008, "rated_a": 0.1}
 
 
@@ -138,16 +141,16 @@ class FieldRegulator(ElementBase):
 
 
 class Stator(ElementBase):
-    """A permanent-magnet stator with phases `p1` to `p3`, in star (joined at `star`, which may be grounded) or in delta (winding k from
-    phase k to the next); `pair_v_per_krpm` AC volts a pair at 1000 rpm, open circuit."""
+    """A permanent-magnet stator: phases `p1` to `p3` in star (joined at `star`, which may be grounded) or in delta (winding k from phase k
+    to the next), or a `single` winding from `p1` to `p2`; `pair_v_per_krpm` AC volts a pair at 1000 rpm, open circuit."""
 
     type: Literal["stator"]
     p1: str
     p2: str
-    p3: str
+    p3: str | None = None
     star: str | None = None
     case: str
-    joined: Literal["star", "delta"] = "star"
+    joined: Literal["star", "delta", "single"] = "star"
     phase_mohm: Positive = 250.0
     pair_v_per_krpm: Positive = 16.0
     star_grounded: bool = False
@@ -155,37 +158,49 @@ class Stator(ElementBase):
     @model_validator(mode="after")
     def _star_point(self) -> "Stator":
         if (self.joined == "star") != (self.star is not None) or (self.star_grounded and self.star is None):
-            raise ValueError("a stator in star names its star point; one in delta has none, and none to ground")
+            raise ValueError("a stator in star names its star point; any other has none, and none to ground")
+        if (self.joined == "single") != (self.p3 is None):
+            raise ValueError("a single winding has p1 and p2; in star or delta there is a p3 too")
         return self
 
+    def phases(self) -> tuple[str, ...]:
+        """Its AC pins, in order."""
+        return tuple(p for p in (self.p1, self.p2, self.p3) if p)
+
+    def windings(self) -> list[tuple[str, str]]:
+        """Ends of each winding: one, or as many as phases."""
+        phases = self.phases()
+        return [(p, self.star or phases[(k + 1) % 3]) for k, p in enumerate(phases)] if self.p3 else [(self.p1, self.p2)]
+
     def parameters(self, at: Conditions) -> list[Parameter]:
-        phases = [Parameter(f"w{k}_ohm", self.phase_mohm / 1000, 0.05) for k in (1, 2, 3)]
-        shares = [Parameter(f"e{k}", 1.0, 0.015) for k in (1, 2, 3)]
-        return [*phases, *shares, Parameter("earth_ohm", 0.01 if self.star_grounded else 20e6), Parameter("windings", 1.0, 0.03)]
+        numbers = range(1, len(self.windings()) + 1)
+        wound = [Parameter(f"w{k}_ohm", self.phase_mohm / 1000, 0.05) for k in numbers]
+        shares = [Parameter(f"e{k}", 1.0, 0.015) for k in numbers]
+        return [*wound, *shares, Parameter("earth_ohm", 0.01 if self.star_grounded else 20e6), Parameter("windings", 1.0, 0.03)]
 
     def faults(self, around: Around) -> list[Fault]:
-        found = []
-        for k in (1, 2, 3):
-            opened = (Altered(f"w{k}_ohm", Change.SET, OPEN_OHM, 0.0), Altered("windings", Change.SCALE, 0.5, 0.0))
+        found, left = [], PHASE_LOST if self.p3 else 0.0
+        for k in range(1, len(self.windings()) + 1):
+            opened = (Altered(f"w{k}_ohm", Change.SET, OPEN_OHM, 0.0), Altered("windings", Change.SCALE, left, 0.0))
             turns = (Altered(f"w{k}_ohm", Change.SCALE), Altered(f"e{k}", Change.SCALE), Altered("windings", Change.SCALE, 1.0, 0.7))
             found += [Fault(f"phase_{k}_open", 0.5, opened), Fault(f"phase_{k}_turns", 0.4, turns, 0.3, 0.8)]
         grounded = (Altered("earth_ohm", Change.SET, 1.0, 1.0), Altered("windings", Change.SCALE, 0.45, 0.0))
         return [*found, Fault("to_ground", 0.5, grounded, 0.2, 200.0)]
 
     def branches(self) -> list[Branch]:
-        phases = (self.p1, self.p2, self.p3)
-        ends = [(p, self.star or phases[k % 3]) for k, p in enumerate(phases, start=1)]
-        wound = [Branch(f"w{k}", BranchKind.CONDUCTOR, a, b, f"w{k}_ohm") for k, (a, b) in enumerate(ends, start=1)]
+        wound = [Branch(f"w{k}", BranchKind.CONDUCTOR, a, b, f"w{k}_ohm") for k, (a, b) in enumerate(self.windings(), start=1)]
         return [*wound, Branch("earth", BranchKind.CONDUCTOR, self.star or self.p1, self.case, "earth_ohm")]
 
 
 class Rectifier(ElementBase):
-    """A regulator-rectifier behind a permanent-magnet `stator` (its id): output `b`, ground `case`; it senses at its own output."""
+    """A regulator-rectifier behind a permanent-magnet `stator` (its id): output `b`, ground `case`; it senses at its own output. `ac` are
+    its own pins in the order of the stator's phases, with plugs and wires between; none where the stator's pins are its own."""
 
     type: Literal["rectifier"]
     b: str
     case: str
     stator: str
+    ac: tuple[str, ...] = ()
     rated_a: Positive
     cut_in_rpm: Positive = 700
     knee_rpm: Positive = 1500
@@ -194,6 +209,9 @@ class Rectifier(ElementBase):
 
     def refers_to(self) -> dict[str, str]:
         return {self.stator: "stator"}
+
+    def senses(self) -> list[str]:
+        return list(self.ac)
 
     def parameters(self, at: Conditions) -> list[Parameter]:
         blocks = self.volts / 12

@@ -5,8 +5,9 @@ from collections.abc import Callable, Iterator
 
 import networkx as nx
 
-from iron_probe.core.circuit.elements import Battery, BranchKind, Conditions, Element, Fuse, Positions, Stator, TwoPole
+from iron_probe.core.circuit.elements import Battery, BranchKind, Conditions, Element, Fuse, Positions, Rectifier, Stator, TwoPole
 from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.circuit.stator_ways import joined_by_wire
 from iron_probe.core.errors import Mistake, unknown_name
 
 LineOf = Callable[..., int]
@@ -106,7 +107,7 @@ def _wiring(sheet: Sheet, line_of: LineOf) -> Iterator[Mistake]:
             ohm = element.parameters(Conditions())[0].nominal
             bare.add_edge(element.start, element.end, ohm=ohm)
     inputs = {p for e in sheet.elements for p in e.senses()}
-    inputs |= {p for e in sheet.elements if isinstance(e, Stator) for p in (e.p1, e.p2, e.p3)}
+    inputs |= {p for e in sheet.elements if isinstance(e, Stator) for p in e.phases()}
     for name in sheet.points:
         ends = wires.degree(name) if name in wires else 0
         if ends == 0:
@@ -116,6 +117,9 @@ def _wiring(sheet: Sheet, line_of: LineOf) -> Iterator[Mistake]:
             text = f"only {hanging} ends here: a dangling wire; join it to something or remove the point"
             yield Mistake(line=line_of("points", name), where=f"point {name}", text=text)
     for place, element in enumerate(sheet.elements):
+        if isinstance(element, Rectifier) and not joined_by_wire(sheet, element):
+            text = f"its ac pins are not joined to {element.stator}, one to each phase, by wires and plugs alone"
+            yield Mistake(line=line_of("elements", place), where=f"element {element.id}", text=text)
         if isinstance(element, Fuse):
             fed = nx.Graph((u, v) for u, v, owner in carrying.edges(data="element") if owner != element.id)
             if not any(end in fed and nx.has_path(fed, end, sheet.plus) for end in (element.start, element.end)):

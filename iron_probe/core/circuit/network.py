@@ -25,6 +25,7 @@ from iron_probe.core.circuit.elements import (
 )
 from iron_probe.core.circuit.faults import LEAK, SUPPLY_LEAK
 from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.circuit.stator_ways import stator_ways
 from iron_probe.core.errors import SolveError, unknown_name
 from iron_probe.core.kept import Kept
 
@@ -56,7 +57,7 @@ class Generator:
     """An alternator or rectifier as a device: its output `branch`, row numbers of its parameters, and where it senses.
 
     `sense` and `ground` are points; `lamp`, `ignition`, `bus` those of its small wires or None; `field` the branch of an outside field;
-    `exciter_ohm` the row of the lamp terminal's way to ground; `design` the row that says which machines of an unknown design the ignition alone wakes (from 1); `stuck` of whoever regulates: -1 dead, +1 full on; `deaf` the row of one that does not answer its bus.
+    `exciter_ohm` the row of the lamp terminal's way to ground; `design` the row that says which machines of an unknown design the ignition alone wakes (from 1); `stuck` of whoever regulates: -1 dead, +1 full on; `deaf` the row of one that does not answer its bus; `ways` the rows of the ohms each phase of a stator passes on its way to the bridge.
     """
 
     element: Alternator | Rectifier
@@ -76,6 +77,7 @@ class Generator:
     stuck: tuple[int, ...]
     design: int | None = None
     exciter_ohm: int | None = None
+    ways: tuple[tuple[int, ...], ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -182,6 +184,7 @@ class Network:
                 element=element, branch=self.branch_row[f"{own}.output"], sense=at[element.b], ground=at[element.case], lamp=None, ignition=None, bus=None, deaf=None,
                 field=None, field_ohm=None, set_v=row[own, "set_v"], rated_a=row[own, "rated_a"],
                 windings=(row[own, "bridge"], row[element.stator, "windings"]), slip=None, stuck=(row[own, "stuck"],),
+                ways=tuple(tuple(row[e, "r_ohm"] for e in way) for way in stator_ways(self.sheet, element)),
             )  # fmt: skip
         assert isinstance(element, Alternator)
         outside = self.sheet.element(element.regulator) if element.regulator else None

@@ -9,6 +9,7 @@ from iron_probe.core.arrays import Floats
 from iron_probe.core.circuit.elements import Element, Positions, Tag
 from iron_probe.core.circuit.faults import Around, Change, Fault
 from iron_probe.core.circuit.network import Network
+from iron_probe.core.circuit.stator_ways import ac_amps
 from iron_probe.core.diagnose.scope import Scope, can_be_guilty, states_of
 from iron_probe.core.errors import SolveError, unknown_name
 from iron_probe.core.solve.operate import solve_state
@@ -75,6 +76,8 @@ def fault_modes(network: Network, work: Scope | None = None) -> list[FaultMode]:
     for number, owner in enumerate(network.owners):
         peak[owner.id] = max(peak.get(owner.id, 0.0), float(peaks[number]))
     sheet = network.sheet
+    of_stator = ac_amps(sheet)
+    peak |= of_stator
 
     def opened_in(positions: Positions) -> bool:
         return not all(sheet.in_position(positions, s) for s in sheet.states)
@@ -83,6 +86,8 @@ def fault_modes(network: Network, work: Scope | None = None) -> list[FaultMode]:
     for element in sheet.elements:
         if work is not None and not can_be_guilty(element, work, peak[element.id]):
             continue
+        if work is Scope.STARTING and element.id in of_stator:
+            continue  # what lies between a stator and its rectifier cranks nothing
         factor = float(np.prod([TAG_FACTOR[t] for t in element.tags]))
         around = Around(peak[element.id], opened_in)
         found += [_mode(element, fault, network.row, factor) for fault in element.faults(around)]

@@ -8,9 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
-from iron_probe.core.circuit.elements import BranchKind, Lamp, Stator
+from iron_probe.core.circuit.elements import BranchKind, Lamp, Stator, TwoPole
 from iron_probe.core.circuit.heavy_path import HeavyPath, heavy_path
 from iron_probe.core.circuit.network import branch_id
+from iron_probe.core.circuit.stator_ways import ac_amps
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.likelihood import predict
@@ -153,16 +154,23 @@ class TestBook:
                 instrument=Instrument.RIPPLE, branch=generator.element.id, state=self.ensemble.states[-1], value=0.0, resolution=0.01
             )
             tests.append(Candidate(reading=ripple, minutes=sheet.points[sheet.plus].minutes + READ_MINUTES, disturbs=False))
+        return [*tests, *self._unplugged()]
+
+    def _unplugged(self) -> list[Candidate]:
+        """With the plug off: ohms and AC volts of every pair of a stator, and ohms of what lies between it and its rectifier."""
+        sheet, still, fast = self.ensemble.sheet, self.ensemble.states[0], self.ensemble.states[-1]
+        taken: list[tuple[Instrument, str, str, str]] = []
         for stator in (e for e in sheet.elements if isinstance(e, Stator)):
-            phases = (stator.p1, stator.p2, stator.p3)
-            pairs = list(combinations(phases, 2))
-            for instrument, ends, state in (
-                (Instrument.OHMMETER, [*pairs, (stator.p1, stator.case)], self.ensemble.states[0]),
-                (Instrument.AC_VOLTS, pairs, self.ensemble.states[-1]),
-            ):
-                for red, black in ends:
-                    reading = Reading(instrument=instrument, red=red, black=black, state=state, value=0.0)
-                    tests.append(Candidate(reading=reading, minutes=PART_MINUTES + sheet.points[red].minutes, disturbs=True))
+            pairs = list(combinations(stator.phases(), 2))
+            taken += [(Instrument.OHMMETER, red, black, still) for red, black in [*pairs, (stator.p1, stator.case)]]
+            taken += [(Instrument.AC_VOLTS, red, black, fast) for red, black in pairs]
+        for way in (sheet.element(e) for e in ac_amps(sheet)):
+            assert isinstance(way, TwoPole)
+            taken.append((Instrument.OHMMETER, way.start, way.end, still))
+        tests = []
+        for instrument, red, black, state in taken:
+            reading = Reading(instrument=instrument, red=red, black=black, state=state, value=0.0)
+            tests.append(Candidate(reading=reading, minutes=PART_MINUTES + sheet.points[red].minutes, disturbs=True))
         return tests
 
     def _leads(self) -> dict[str, tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]]]:

@@ -27,7 +27,7 @@ def shown_alone(network: Network, reading: Reading, rows: RowOf) -> Floats:
         return rows(network.row[(reading.branch or "").partition(".")[0], OF_PART[reading.instrument]])
     stator = next((o for o in network.sheet.elements if isinstance(o, Stator) and {reading.red, reading.black} <= set(o.points())), None)
     if reading.instrument is Instrument.AC_VOLTS:
-        if stator is None or not {reading.red, reading.black} <= {stator.p1, stator.p2, stator.p3}:
+        if stator is None or not {reading.red, reading.black} <= set(stator.phases()):
             raise ReadingError("AC volts are taken between two phases of a stator with its plug off")
         return _pair_ac_v(network, stator, reading, rows)
     return _stator_ohm(network, stator, reading, rows) if stator else _one_branch_ohm(network, reading, rows)
@@ -73,15 +73,19 @@ def _stator_ohm(network: Network, stator: Stator, reading: Reading, rows: RowOf)
 def _pair_ac_v(network: Network, stator: Stator, reading: Reading, rows: RowOf) -> Floats:
     """AC volts rms between two phases without load at the state's engine speed.
 
-    In star the difference of two phases; in delta one winding, less what a current round the three windings loses in it.
+    In star the difference of two phases; in delta one winding, less what a current round the three windings loses in it; a single winding
+    its own.
     """
-    phases = [stator.p1, stator.p2, stator.p3]
-    volts = [rows(network.row[stator.id, f"e{k}"]) * np.exp(-2j * np.pi * (k - 1) / 3) for k in (1, 2, 3)]
-    ohms = [rows(network.row[stator.id, f"w{k}_ohm"]) for k in (1, 2, 3)]
+    phases, count = stator.phases(), len(stator.windings())
+    turn = np.exp(-2j * np.pi / 3)
+    volts = [rows(network.row[stator.id, f"e{k + 1}"]) * turn**k for k in range(count)]
+    ohms = [rows(network.row[stator.id, f"w{k + 1}_ohm"]) for k in range(count)]
     i, j = (phases.index(p or "") for p in (reading.red, reading.black))
     if stator.joined == "delta":
         k = i if (i + 1) % 3 == j else j
         share = np.abs(volts[k] - sum(volts) / sum(ohms) * ohms[k])
+    elif stator.joined == "single":
+        share = np.abs(volts[0]) * (ohms[0] < PARTED_OHM)
     else:
         share = np.abs(volts[i] - volts[j]) / np.sqrt(3) * ((ohms[i] < PARTED_OHM) & (ohms[j] < PARTED_OHM))
     return np.asarray(share * stator.pair_v_per_krpm * network.sheet.state(reading.state).rpm / 1000)

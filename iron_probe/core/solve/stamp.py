@@ -6,8 +6,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Bools, Floats
-from iron_probe.core.circuit.elements import STANDSTILL_SHARE, Alternator, BranchKind, FieldRegulator, Lamp
+from iron_probe.core.circuit.elements import STANDSTILL_SHARE, Alternator, BranchKind, FieldRegulator, Lamp, Rectifier
 from iron_probe.core.circuit.network import Generator, Network
+from iron_probe.core.circuit.stator_ways import brought
 
 FILAMENT_EXPONENT = 0.45
 """Filament resistance goes with voltage to this power (incandescent lamp handbooks, from memory)."""
@@ -59,6 +60,8 @@ def full_output(generator: Generator, rpm: float, values: Floats) -> Floats:
     share = 1 - np.exp(-np.maximum(turns - element.cut_in_rpm, 0.0) / element.knee_rpm)
     for row in generator.windings:
         share = share * values[row]
+    if isinstance(element, Rectifier) and any(generator.ways):
+        share = share * brought(element, [np.sum(values[list(rows)], axis=0) for rows in generator.ways])
     return np.asarray(values[generator.rated_a] * share)
 
 

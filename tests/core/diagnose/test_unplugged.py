@@ -16,7 +16,7 @@ from iron_probe.core.diagnose.unplugged import shown_alone
 from iron_probe.machines import load_sheet
 
 
-@pytest.mark.parametrize(("sheet_id", "share"), [("green-mower", 2.0), ("piste-sled", 2 / 3)])
+@pytest.mark.parametrize(("sheet_id", "share"), [("patrol-motorcycle", 2.0), ("piste-sled", 2 / 3)])
 def test_an_unplugged_stator_reads_as_it_is_joined(sheet_id: str, share: float) -> None:
     """Pairs in star are two windings in line, in delta one beside the two others; an open winding shows in ohms and AC volts."""
     network = network_of(load_sheet(sheet_id))
@@ -29,9 +29,9 @@ def test_an_unplugged_stator_reads_as_it_is_joined(sheet_id: str, share: float) 
 
     sound = network.nominal[:, None]
     assert read(Instrument.OHMMETER, stator.p1, stator.p2, sound) == pytest.approx(share * stator.phase_mohm / 1000, rel=1e-6)
-    assert read(Instrument.OHMMETER, stator.p3, stator.case, sound) > 1e7
+    assert read(Instrument.OHMMETER, stator.p3 or "", stator.case, sound) > 1e7
     expected = stator.pair_v_per_krpm * network.sheet.states[fast].rpm / 1000
-    assert read(Instrument.AC_VOLTS, stator.p2, stator.p3, sound) == pytest.approx(expected, rel=1e-6)
+    assert read(Instrument.AC_VOLTS, stator.p2, stator.p3 or "", sound) == pytest.approx(expected, rel=1e-6)
     opened = sound.copy()
     find_mode(fault_modes(network), stator.id, "phase_1_open").apply(opened, np.ones(1))
     volts, ohms = (read(i, stator.p1, stator.p2, opened) for i in (Instrument.AC_VOLTS, Instrument.OHMMETER))
@@ -44,8 +44,22 @@ def test_an_unplugged_stator_reads_as_it_is_joined(sheet_id: str, share: float) 
         assert "1-2 is twice" in judge_pair_ohms([ohms, 0.4, 0.4], 0.0, "delta").text
 
 
+def test_a_single_winding_is_its_own_pair_and_shows_nothing_when_open() -> None:
+    network = network_of(load_sheet("green-mower"))
+    stator = network.sheet.element("stator")
+    assert isinstance(stator, Stator)
+    fast = network.sheet.running_states()[-1]
+    opened = network.nominal[:, None].copy()
+    find_mode(fault_modes(network), "stator", "phase_1_open").apply(opened, np.ones(1))
+    ac, ohms = (Reading(instrument=i, red="st.1", black="st.2", state=fast, value=0.0) for i in (Instrument.AC_VOLTS, Instrument.OHMMETER))
+    assert shown_alone(network, ac, network.nominal[:, None].__getitem__)[0] == pytest.approx(33.0)
+    assert shown_alone(network, ohms, network.nominal[:, None].__getitem__)[0] == pytest.approx(0.45, rel=1e-4)
+    assert shown_alone(network, ac, opened.__getitem__)[0] == 0
+    assert shown_alone(network, ohms, opened.__getitem__)[0] > 1e7
+
+
 def test_stator_ohms_typed_on_the_board_accuse_the_stator() -> None:
-    sheet = load_sheet("green-mower")
+    sheet = load_sheet("rescue-watercraft")
     stator = next(e for e in sheet.elements if isinstance(e, Stator))
     typed = {
         "leads": "0.2",
@@ -54,12 +68,12 @@ def test_stator_ohms_typed_on_the_board_accuse_the_stator() -> None:
         "p31": "OL",
         "ground": "OL",
         "rpm": "3100",
-        "v12": "33.8",
+        "v12": "40.3",
         "v23": "0.4",
         "v31": "0.3",
     }
     readings = stator_readings(stator, sheet, typed)
-    assert next(r.value for r in readings if r.instrument is Instrument.AC_VOLTS) == pytest.approx(33.8 * 3000 / 3100)
+    assert next(r.value for r in readings if r.instrument is Instrument.AC_VOLTS) == pytest.approx(40.3 * 4000 / 3100)
     assert readings[0].value == pytest.approx(0.5)
     low = Reading(red=sheet.plus, black=sheet.minus, state="fast", value=12.9)
     found = Case(Ensemble(sheet, work=Scope.CHARGING)).posterior([low, *readings])

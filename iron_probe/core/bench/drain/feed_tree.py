@@ -8,9 +8,10 @@ from functools import lru_cache
 import networkx as nx
 import numpy as np
 
-from iron_probe.core.circuit.elements import Alternator, Battery, BranchKind, Conductor, Element, Fuse, Joint, Rectifier, Stator
+from iron_probe.core.circuit.elements import Alternator, Battery, BranchKind, Conductor, Element, Fuse, Joint, Rectifier, Stator, Switch
 from iron_probe.core.circuit.network import Network, branch_id
 from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.circuit.wiring import wiring_of
 from iron_probe.core.limits import DIODE_LEAK_A
 from iron_probe.core.solve.operate import solve_state
 
@@ -119,7 +120,7 @@ def feed_tree(network: Network) -> FeedTree:
     sheet = network.sheet
     state = next(iter(sheet.states))
     closed = network.closed_in(state)
-    ground = _grounded(network)
+    ground = _grounded(sheet)
     ways: nx.Graph[str] = nx.Graph()
     for number, (owner, branch) in enumerate(zip(network.owners, network.branches, strict=True)):
         conducts = isinstance(owner, Conductor | Joint | Fuse) or branch.kind in (BranchKind.SWITCH, BranchKind.CONTACT)
@@ -156,14 +157,11 @@ def feed_tree(network: Network) -> FeedTree:
     )
 
 
-def _grounded(network: Network) -> set[str]:
+def _grounded(sheet: Sheet) -> set[str]:
     """Points joined to battery minus by conductors alone; a master switch in the minus side counts as closed."""
-    ways: nx.Graph[str] = nx.Graph()
-    ways.add_node(network.sheet.minus)
-    for owner, branch in zip(network.owners, network.branches, strict=True):
-        if isinstance(owner, Conductor | Joint) or (owner.type == "switch" and getattr(owner, "role", "") == "isolator"):
-            ways.add_edge(branch.start, branch.end)
-    return nx.node_connected_component(ways, network.sheet.minus) - nx.node_connected_component(ways, network.sheet.plus)
+    ways = wiring_of(sheet)
+    ways.add_edges_from((e.start, e.end) for e in sheet.elements if isinstance(e, Switch) and e.role == "isolator")
+    return nx.node_connected_component(ways, sheet.minus) - nx.node_connected_component(ways, sheet.plus)
 
 
 def _consumers(network: Network, fed: set[str], ground: set[str], stretches: tuple[Stretch, ...], state: str) -> Iterator[Consumer]:

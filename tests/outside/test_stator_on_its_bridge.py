@@ -1,0 +1,55 @@
+"""What a lost phase, a green plug, shorted turns and a winding to ground leave of a permanent-magnet machine's output.
+
+source: ngspice 39, transient of windings, six (four) diodes and battery (`iron_probe/rig/bridge.py`). Designs differ: within 0.25.
+"""
+
+from collections.abc import Iterator
+from math import inf
+
+import numpy as np
+import pytest
+
+from iron_probe.core.circuit.charging import PHASE_LOST
+from iron_probe.core.circuit.elements import Rectifier
+from iron_probe.core.circuit.stator_ways import brought
+from iron_probe.machines import load_sheet
+from iron_probe.rig.bridge import bridge_beside_sound
+from iron_probe.rig.build import machine_of
+from iron_probe.rig.spice import Spice
+
+FAST_RPM = 2500
+DESIGNS_DIFFER = 0.25
+
+
+@pytest.fixture(scope="module")
+def spice() -> Iterator[Spice]:
+    with Spice() as one:
+        yield one
+
+
+def left(spice: Spice, sheet_id: str, element: str, **values: float) -> float:
+    """Share of a sound machine's current that the rig still gives."""
+    machine = machine_of(load_sheet(sheet_id))
+    machine.values[element] |= values
+    rectifier = next(e for e in machine.sheet.elements if isinstance(e, Rectifier))
+    return bridge_beside_sound(machine, rectifier, FAST_RPM, spice)[0]
+
+
+@pytest.mark.parametrize("sheet_id", ["patrol-motorcycle", "piste-sled", "rescue-watercraft"])
+def test_a_lost_phase(spice: Spice, sheet_id: str) -> None:
+    assert left(spice, sheet_id, "stator", w1_ohm=inf) == pytest.approx(PHASE_LOST, abs=DESIGNS_DIFFER)
+
+
+@pytest.mark.parametrize("ohm", [0.3, 1.0, 3.0, 10.0, inf])
+def test_a_green_pin(spice: Spice, ohm: float) -> None:
+    for sheet_id, others in (("patrol-motorcycle", 2), ("green-mower", 1)):
+        rectifier = next(e for e in load_sheet(sheet_id).elements if isinstance(e, Rectifier))
+        ways = [np.array([min(ohm, 1e13)]), *[np.zeros(1)] * others]
+        assert float(brought(rectifier, ways)[0]) == pytest.approx(left(spice, sheet_id, "stator-pin-1", ohm=ohm), abs=DESIGNS_DIFFER)
+
+
+def test_a_winding_on_the_core(spice: Spice) -> None:
+    """The engine's figure (`Stator.faults`) lies between what a star and a delta leave. Of turns burnt together nothing is held against
+    the rig: its windings have no coupling, so the shorted loop brakes none of the others."""
+    found = [left(spice, sheet_id, "stator", earth_ohm=0.5) for sheet_id in ("patrol-motorcycle", "piste-sled")]
+    assert min(found) - DESIGNS_DIFFER < 0.45 < max(found) + DESIGNS_DIFFER
