@@ -14,6 +14,8 @@ from selenium.webdriver.support.ui import Select, WebDriverWait
 from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.network import build_network
 from iron_probe.core.solve.operate import solve_state
+from iron_probe.core.solve.solution import Solution
+from iron_probe.core.solve.symptom import SYMPTOMS, symptom_codes
 from iron_probe.machines import load_sheet
 from tests.conftest import Served
 
@@ -61,14 +63,13 @@ class Bench:
         field.send_keys(text, Keys.ENTER)
 
 
-def truth(faulty: bool) -> Callable[[str, str, str], float]:
-    """The hidden machine: what a meter would show."""
+def truth(faulty: bool) -> dict[str, Solution]:
+    """The hidden machine, state by state."""
     network = build_network(load_sheet("crew-minibus"), Conditions(temp_degc=4))
     values = network.nominal[:, None].copy()
     if faulty:
         values[network.row[CULPRIT, "r_ohm"], 0] += 0.0035
-    solved = {s: solve_state(network, s, values) for s in network.sheet.states}
-    return lambda red, black, state: float(solved[state].between(red, black)[0])
+    return {s: solve_state(network, s, values) for s in network.sheet.states}
 
 
 def test_from_intake_to_a_proven_repair(served: Served, open_browser: Callable[[int, int], webdriver.Chrome]) -> None:
@@ -100,8 +101,17 @@ def test_from_intake_to_a_proven_repair(served: Served, open_browser: Callable[[
     while "found by its own test" not in bench.text("Next test"):
         bench.wait(lambda d: "Put the leads there" in bench.text("Next test"))
         bench.keys("n")
-        value = read(*bench.leads(), bench.state())
-        bench.type_reading([f"{value:.2f}", f"{value * 1000:.0f}mv", f"{value:.2f}".replace(".", ",")][taken % 3])
+        solution, asked = read[bench.state()], Select(driver.find_element(By.NAME, "instrument")).first_selected_option
+        if asked.get_attribute("value") == "eyes":
+            heard = SYMPTOMS[int(symptom_codes(solution)[0])].value
+            driver.find_element(By.CSS_SELECTOR, f'input[name=word][value="{heard}"] + span').click()
+            bench.button("Log").click()
+        elif asked.get_attribute("value") == "clamp":
+            branch = str(Select(driver.find_element(By.NAME, "branch")).first_selected_option.get_attribute("value"))
+            bench.type_reading(f"{abs(float(solution.current(branch)[0])):.0f}")
+        else:
+            value = float(solution.between(*bench.leads())[0])
+            bench.type_reading([f"{value:.2f}", f"{value * 1000:.0f}mv", f"{value:.2f}".replace(".", ",")][taken % 3])
         taken += 1
         bench.wait(lambda d, n=taken: bench.count() == n)
         bench.weighed()
@@ -133,7 +143,7 @@ def test_from_intake_to_a_proven_repair(served: Served, open_browser: Callable[[
         bench.wait(lambda d: d.find_elements(By.ID, "field"))
         red, black = bench.leads()
         before = driver.find_elements(By.CSS_SELECTOR, ".evidence li")
-        bench.type_reading(f"{sound(red, black, bench.state()):.3f}")
+        bench.type_reading(f"{float(sound[bench.state()].between(red, black)[0]):.3f}")
         bench.wait(lambda d, n=len(before): len(d.find_elements(By.CSS_SELECTOR, ".evidence li")) == n + 1)
         driver.find_element(By.LINK_TEXT, "Repair & retest").click()
         bench.wait(lambda d: d.find_elements(By.NAME, "text"))

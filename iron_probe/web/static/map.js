@@ -22,6 +22,15 @@
       if (at) { flag.setAttribute("transform", at.getAttribute("transform")); flag.removeAttribute("display"); }
       else flag.setAttribute("display", "none");
     }
+    showState();
+  }
+
+  function showState() { // a row of states that runs off a small screen is moved until the chosen one is seen
+    const chosen = checked("state")?.closest("label"), row = chosen?.parentElement;
+    if (!row) return;
+    const at = chosen.getBoundingClientRect(), seen = row.getBoundingClientRect();
+    if (at.right > seen.right) row.scrollLeft += at.right - seen.right;
+    else if (at.left < seen.left) row.scrollLeft -= seen.left - at.left;
   }
 
   function ask() {
@@ -68,7 +77,8 @@
     const at = [...map().querySelectorAll(".has-red, .has-black")].map((p) => p.transform.baseVal[0].matrix);
     if (!at.length) return null;
     const cx = at.reduce((sum, m) => sum + m.e, 0) / at.length, cy = at.reduce((sum, m) => sum + m.f, 0) / at.length;
-    const wide = Math.max(...at.map((m) => m.e)) - Math.min(...at.map((m) => m.e)) + 160;
+    const span = (part) => Math.max(...at.map((m) => m[part])) - Math.min(...at.map((m) => m[part]));
+    const wide = Math.max(span("e") + 160, (span("f") + 140) * map().clientWidth / map().clientHeight);
     const width = Math.min(Math.max(wide, map().clientWidth / 0.8), w), height = width * map().clientHeight / map().clientWidth;
     const top = Math.min(Math.max(cy - height / 2, y), Math.max(y, y + h - height));
     return [Math.min(Math.max(cx - width / 2, x), x + w - width), top, width, height];
