@@ -12,7 +12,7 @@ from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
 from iron_probe.core.diagnose.trial import OFF_V
 from iron_probe.rig.build import machine_of
-from iron_probe.rig.meters import OVER_OHM, Hand, Slip, part_ohm
+from iron_probe.rig.meters import OVER_OHM, Hand, Slip, bare_ohm, part_ohm
 from iron_probe.rig.plant import Plant, Shown
 from iron_probe.rig.spice import Spice
 from iron_probe.rig.stator import ac_volts, pair_ohm
@@ -44,6 +44,12 @@ class RigReader:
             case Instrument.RIPPLE:
                 value = plant.ripple_v(element) * (1 + 0.2 * float(self.rng.standard_normal()))
                 return test.model_copy(update={"value": round(value, 2)})
+            case Instrument.LAMP_LARGE:
+                return test.model_copy(update={"word": hand.lamp(plant, test.red or "", test.black or "", "large")})
+            case Instrument.BARE_OHM:
+                return self._ohms(test, bare_ohm(plant, element))
+            case Instrument.PART_OHM:
+                return self._ohms(test, part_ohm(plant, test.branch or ""))
             case Instrument.OHMMETER | Instrument.AC_VOLTS:
                 return self._apart(test)
         hand.forced, self.slip = self.slip, None
@@ -53,20 +59,23 @@ class RigReader:
     def _apart(self, test: Reading) -> Reading:
         """Ohms or AC volts with a plug off: of a stator, or of what lies between it and its rectifier."""
         sheet, ends = self.plant.machine.sheet, {test.red, test.black}
-        error = 1 + 0.01 * float(self.rng.standard_normal())
         stator = next((e for e in sheet.elements if isinstance(e, Stator) and ends <= set(e.points())), None)
         if stator is None:
             way = next(e for e in sheet.elements if ends == set(e.points()))
             ohm = part_ohm(self.plant, way.id)
         elif test.instrument is Instrument.AC_VOLTS:
             rpm, values = sheet.state(test.state).rpm, self.plant.machine.values[stator.id]
-            volts = ac_volts(stator, values, test.red or "", test.black or "", rpm) * error
+            volts = ac_volts(stator, values, test.red or "", test.black or "", rpm) * (1 + 0.01 * float(self.rng.standard_normal()))
             return test.model_copy(update={"value": round(volts, 1), "resolution": 0.1})
         else:
             ohm = pair_ohm(stator, self.plant.machine.values[stator.id], test.red or "", test.black or "")
+        return self._ohms(test, ohm)
+
+    def _ohms(self, test: Reading, ohm: float) -> Reading:
+        """What an ohmmeter shows of so many ohms."""
         if ohm > OVER_OHM:
             return test.model_copy(update={"value": OVER_OHM, "bound": Bound.AT_LEAST})
-        return test.model_copy(update={"value": round(ohm * error, 2)})
+        return test.model_copy(update={"value": round(ohm * (1 + 0.01 * float(self.rng.standard_normal())), 2)})
 
 
 def _figure(test: Reading, shown: Shown, resolution: float, seen: float) -> Reading:

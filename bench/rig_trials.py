@@ -99,10 +99,13 @@ def work_one(
     bay: Bay, machine: Machine, faults: list[HiddenFault], number: int, kind: str, rng: np.random.Generator, slip: Slip | None = None
 ) -> RigEnd:
     """Take the machine in as its owner brings it, and follow the engine's tests to the end."""
-    told = complaint(Plant(machine, bay.spice), bay.spice) if faults else None
+    brought = Plant(machine, bay.spice)
+    told = complaint(brought, bay.spice) if faults else None
     work, readings = told if told else (Scope.STARTING, [])
     book, hidden = bay.books[work], faults[0] if faults else None
-    reader, case = RigReader(Plant(machine, bay.spice, rng), rng, slip), Case(book.ensemble)
+    plant = Plant(machine, bay.spice, rng)
+    plant.blown |= brought.blown  # its owner has tried everything
+    reader, case = RigReader(plant, rng, slip), Case(book.ensemble)
     minutes, posterior = 0.0, case.posterior(readings)
     for _ in range(MOST_TESTS):
         if posterior.found:

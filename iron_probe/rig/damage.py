@@ -78,7 +78,7 @@ def _short(machine: Machine, element: Element, short: ShortTo, ohm: float, rng: 
     sheet, a = machine.sheet, (element.start, element.end)[int(rng.integers(2))]
     ends = [e.end for e in sheet.elements if isinstance(e, Conductor) and e.type == "wire" and not {e.start, e.end} & set(element.points())]
     to = {"minus": [sheet.minus], "plus": [sheet.plus], "neighbour": ends or [sheet.plus]}[short.to]
-    machine.bypasses.append(Bypass(a, to[int(rng.integers(len(to)))], ohm))
+    machine.bypasses.append(Bypass(a, to[int(rng.integers(len(to)))], ohm, of=element.id))
 
 
 def _join_in(machine: Machine, element: Element, ohm: float) -> None:

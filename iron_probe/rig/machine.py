@@ -10,12 +10,14 @@ from iron_probe.rig.parts import Values
 
 @dataclass(frozen=True, slots=True)
 class Bypass:
-    """A way between two points that the sheet does not have: a jumper, a lamp, a leak, a short; with `volts` a charger, its plus on `a`."""
+    """A way between two points that the sheet does not have: a jumper, a lamp, a leak, a short; with `volts` a charger, its plus on `a`.
+    `of` is the element through whose insulation it goes."""
 
     a: str
     b: str
     ohm: float
     volts: float = 0.0
+    of: str | None = None
 
 
 class BroughtBy(StrEnum):

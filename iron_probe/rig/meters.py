@@ -6,9 +6,10 @@ from math import inf
 
 import numpy as np
 
-from iron_probe.core.circuit.elements import Relay, Solenoid, Stator, Switch
+from iron_probe.core.circuit.elements import Diode, Relay, Solenoid, Stator, Switch
 from iron_probe.rig.errors import RigError
 from iron_probe.rig.machine import Bypass, closed
+from iron_probe.rig.netlist import SHORTED_DIODE_OHM
 from iron_probe.rig.plant import Heard, Plant, Shown
 from iron_probe.rig.stator import pair_ohm
 
@@ -160,6 +161,12 @@ def _digits(shown: Shown, factor: float) -> Shown:
     return Shown(*(round(v * factor, 3 if abs(v * factor) < 2 else 2) for v in (shown.value, shown.least, shown.greatest)))
 
 
+def bare_ohm(plant: Plant, element: str) -> float:
+    """Ohms from a wire or plug by itself, both its ends off, to battery minus; `inf` while its insulation holds."""
+    minus = plant.machine.sheet.minus
+    return min((b.ohm for b in plant.machine.bypasses if b.of == element and minus in (b.a, b.b)), default=inf)
+
+
 def part_ohm(plant: Plant, branch: str) -> float:
     """Resistance of one branch of the sheet by itself; switches stand as the state has them. RigError where there is none to measure."""
     name, _, part = branch.partition(".")
@@ -173,10 +180,12 @@ def part_ohm(plant: Plant, branch: str) -> float:
         case Switch():
             made = closed(plant.machine.sheet.in_position(element.closed_in, plant.state), values["stuck"])
             return values["ohm"] if made else inf
+        case Diode():
+            return SHORTED_DIODE_OHM if values["shorted"] else inf  # read against its way
         case Stator():
             winding = next(b for b in element.branches() if b.name == part)
             return pair_ohm(element, values, winding.start, winding.end)
-    if plant.devices.blown.get(name, False):
+    if name in plant.blown:
         return inf
     found = values.get(f"{part}_ohm" if part else "ohm")
     if found is None:

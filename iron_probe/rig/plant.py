@@ -72,7 +72,7 @@ class Shown:
 
 
 class Plant:
-    """A machine with its fault in it; `rng` decides what comes and goes (without one it is always there). RigError when ngspice has one."""
+    """A machine with its fault in it; a fuse that has `blown` stays so until a new one is joined. `rng` decides what comes and goes (without one it is always there). RigError when ngspice has one."""
 
     def __init__(self, machine: Machine, spice: Spice, rng: np.random.Generator | None = None) -> None:
         self.machine, self.spice, self.rng = machine, spice, rng
@@ -84,6 +84,7 @@ class Plant:
         self._last: dict[str, float] = {}
         self._kept: dict[tuple[object, ...], tuple[Devices, str | None, list[Instant]]] = {}
         self._held: str | None = None
+        self.blown: set[str] = set()
 
     def go(self, state: str) -> None:
         """Bring a state about with the controls just moved, and wait until everything has moved that will. What comes and goes is there
@@ -94,11 +95,12 @@ class Plant:
                 self._let_come(one, self.rng is None or self.rng.random() < one.chance)
         self.state = state
         away = tuple(self.machine.values[one.element][one.value] for one in self.machine.comes)
-        key = (state, tuple(self.attached), frozenset(self.machine.out), away)
+        key = (state, tuple(self.attached), frozenset(self.machine.out), away, frozenset(self.blown))
         if key not in self._kept:
             self._settle()
             self._kept[key] = (self.devices, self.chatters, self.instants)
         self.devices, self.chatters, self.instants = self._kept[key]
+        self.blown |= {fuse for fuse, blown in self.devices.blown.items() if blown}
 
     def attach(self, bypass: Bypass) -> None:
         """Put a lead, lamp, jumper or charger on; the state begins anew."""
@@ -116,8 +118,9 @@ class Plant:
         self.go(self.state)
 
     def join(self, element: str) -> None:
-        """Put it back."""
+        """Put it back; for a fuse that has blown, a new one."""
         self.machine.out.discard(element)
+        self.blown.discard(element)
         self.go(self.state)
 
     def bring(self, by: BroughtBy, element: str | None = None) -> None:
@@ -132,8 +135,9 @@ class Plant:
         self.machine.values[one.element][one.value] = one.there if there else one.away
 
     def changed(self) -> None:
-        """The hardware is not what it was: nothing that was solved holds."""
+        """The hardware is not what it was: nothing that was solved holds, and every fuse is whole."""
         self._kept.clear()
+        self.blown.clear()
         self.go(self.state)
 
     def between(self, red: str, black: str, load_ohm: float = 10e6) -> Shown:
@@ -191,7 +195,7 @@ class Plant:
 
     def _settle(self) -> None:
         """Devices at rest, controls as just moved; then whoever is due first moves, until nobody wants to or one rattles."""
-        self.devices = devices = Devices(state=self.state)
+        self.devices = devices = Devices(state=self.state, blown=dict.fromkeys(self.blown, True))
         for e in self.machine.sheet.elements:
             if isinstance(e, kinds.Rectifier):
                 devices.rectified[e.id] = self._rectified(e)[0]
@@ -366,8 +370,10 @@ class Plant:
 
 
 def opens_after_s(share: float, make: str) -> float:
-    """Time a fuse of a kind takes to open [s] at a current over its rating; infinite below its curve."""
+    """Time a fuse of a kind takes to open [s] at a current over its rating; infinite below its curve, and beyond it by the heat I²t, so
+    that of two in a row the smaller opens."""
     curve = np.log(CURVES["slow" if make in ("link", "cartridge", "maxi", "breaker") else "blade"])
     if share <= 0 or log(share) < curve[0, 0]:
         return inf
-    return float(np.exp(np.interp(log(share), curve[:, 0], curve[:, 1])))
+    beyond = max(log(share) - float(curve[-1, 0]), 0.0)
+    return float(np.exp(np.interp(log(share), curve[:, 0], curve[:, 1]) - 2 * beyond))

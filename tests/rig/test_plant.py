@@ -112,3 +112,23 @@ def test_a_relay_pulled_stops_what_it_feeds_and_goes_back(car: Made) -> None:
     assert plant.heard() is Heard.NOTHING
     plant.join("start-relay")
     assert plant.heard() is Heard.CRANKS
+
+
+def test_a_blown_fuse_stays_blown_until_a_new_one_is_put_in(car: Made) -> None:
+    plant = car(lambda m: m.bypasses.append(Bypass("lamp.feed", "body", 0.02)))
+    plant.go("run")
+    assert plant.blown == set()
+    plant.go("lamps")
+    assert plant.blown == {"f6"}
+    plant.go("run")
+    assert abs(plant.between("f6.out", "bat.minus").value) < 1
+    plant.join("f6")
+    assert plant.between("f6.out", "bat.minus").value > 12
+    plant.go("lamps")
+    assert plant.blown == {"f6"}
+
+
+def test_of_two_fuses_in_a_row_the_smaller_opens(car: Made) -> None:
+    plant = car(lambda m: m.values["headlamp"].update(ohm=0.02), sheet_id="patrol-motorcycle")
+    plant.go("run")
+    assert plant.blown == {"ign-fuse"}
