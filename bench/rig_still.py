@@ -9,8 +9,9 @@ import numpy as np
 
 from iron_probe.core.circuit.elements import Relay, Solenoid, Starter
 from iron_probe.core.circuit.network import Network, network_of
+from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.fault_modes import FaultMode, fault_modes
-from iron_probe.core.limits import FLOATING_OHM
+from iron_probe.core.limits import CHARGES_V, FLOATING_OHM
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.symptom import SYMPTOMS, symptom_codes
 from iron_probe.machines import load_sheet, sheet_ids
@@ -112,6 +113,13 @@ def compare(sheet_id: str, faults: int, spice: Spice) -> Comparison:
                 continue
             if solved.chatter[0]:
                 continue
+            does = [
+                _charges(v, sheet)
+                for v in (plant.between(sheet.plus, sheet.minus).value, float(solved.between(sheet.plus, sheet.minus)[0]))
+            ]
+            if does[0] != does[1]:
+                unlike.append((state, name, *(("charges" if d else "does not charge") for d in does)))
+                continue
             for k, point in enumerate(network.points):
                 if solved.own_ohm[k, 0] > FLOATING_OHM:
                     continue
@@ -120,6 +128,11 @@ def compare(sheet_id: str, faults: int, spice: Spice) -> Comparison:
                 if abs(rig_v - engine_v) > ROOM_V * sheet.system_v / 12 + ROOM_SHARE * abs(engine_v):
                     found.append(Difference(sheet_id, state, name, point, rig_v, engine_v))
     return Comparison(points, heard, tuple(unlike), tuple(found))
+
+
+def _charges(posts_v: float, sheet: Sheet) -> bool:
+    """Whether the posts stand where a running machine holds them; not asked of a battery that stands so high by itself."""
+    return bool(sheet.running_states()) and posts_v > float(CHARGES_V) * sheet.system_v / 12 + 0.5
 
 
 def table() -> str:

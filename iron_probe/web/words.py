@@ -13,7 +13,7 @@ from iron_probe.core.bench.drain.suspects import title_of
 from iron_probe.core.bench.drop import DropVerdict
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.evidence import FORCED, OF_PART, Instrument, Reading
+from iron_probe.core.diagnose.evidence import BY_ITSELF, FORCED, LAMP_WORDS, LAMPS, OF_PART, UNIT, Instrument, Reading
 from iron_probe.core.job.step import JobStep, Stage
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.core.solve.symptom import SYMPTOMS
@@ -56,6 +56,8 @@ INSTRUMENT = {
     Instrument.SUBSTITUTE: "Substitute lamp",
     Instrument.FULL_FIELD: "Field forced",
     Instrument.AC_VOLTS: "AC volts",
+    Instrument.PART_OHM: "Ohms of a part, off",
+    Instrument.BARE_OHM: "Ohms to ground, ends off",
 }
 
 VERDICT = {
@@ -72,6 +74,7 @@ CAUTIONS = {
     "crank_blades": "Blades, belts and power take-off disengaged, brake on, stand clear. Prevent the start. Maker's procedure first.",
     "crank_track": "Track clear of the ground or chocked, stand clear of track and belts. Prevent the start. Maker's procedure first.",
     "crank_wheel": "Out of gear or the driven wheel off the ground; stand clear of wheel and chain. Prevent the start. Maker's procedure first.",
+    "test_lamp": "Never on airbag or seat-belt circuits: a test lamp can set them off. A right-rated lamp, not a jumper, in a fuse's place.",
     "interlock": "This tests an interlock, and the engine may crank if it has failed: blades, take-off and track disengaged, wheels clear, nobody on or under it. Never bridge one on a running machine. Maker's procedure first.",
     "interlock_boat": "This tests an interlock, and the engine may crank if it has failed: blower first, propeller or jet clear, made fast. Never bridge one on a running boat. Maker's procedure first.",
     "running_blades": "Blades and take-off disengaged, brake on, nobody in front.",
@@ -227,7 +230,7 @@ def quantity(value: float | None, instrument: Instrument) -> str:
         return amps(value)
     if instrument is Instrument.CAPACITY:
         return "–" if value is None else f"{value:.1f} Ah"
-    return ohms(value) if instrument in (Instrument.OHMMETER, Instrument.TESTER) else volts(value)
+    return ohms(value) if UNIT.get(instrument) == "Ω" else volts(value)
 
 
 def shown(reading: Reading) -> str:
@@ -289,6 +292,8 @@ def code_shown(value: float, instrument: Instrument) -> str:
     """A predicted number, or the word a code stands for."""
     if instrument is Instrument.FUNCTION:
         return ("out", "dim", "lit")[int(value)]
+    if instrument in LAMPS:
+        return LAMP_WORDS[int(value)]
     return (
         SYMPTOM[SYMPTOMS[int(value)]]
         if instrument is Instrument.EYES
@@ -311,11 +316,29 @@ def point_title(point: str, sheet: Sheet) -> str:
     return sheet.points[point].title if point in sheet.points else point
 
 
+def ask(reading: Reading, sheet: Sheet) -> str:
+    """What to do for a reading, in one sentence."""
+    part = element_title((reading.branch or "").partition(".")[0], sheet).lower()
+    ends = f"{point_title(reading.red or '', sheet)} to {point_title(reading.black or '', sheet)}"
+    todo = {
+        Instrument.EYES: "Try it, and say what it does",
+        Instrument.FUNCTION: f"Look at {part}",
+        Instrument.CLAMP: f"Clamp around {part}",
+        Instrument.RIPPLE: "Read the ripple across the battery",
+        Instrument.PART_OHM: f"Take {part} off and read its ohms",
+        Instrument.BARE_OHM: f"Part {part} at both ends and read ohms from its metal to ground",
+        Instrument.LAMP_LARGE: f"Fuse out, a 4 A lamp in its place, {ends}",
+        Instrument.OHMMETER: f"Plug off, ohms {ends}",
+        Instrument.AC_VOLTS: f"Plug off, AC volts {ends}",
+    }.get(reading.instrument, f"Measure {ends}")
+    return f"{todo}: {state_title(reading.state, sheet)}."
+
+
 def place(reading: Reading, sheet: Sheet) -> str:
     """Where a reading was taken, in the sheet's words."""
     if reading.branch:
         element = element_title(reading.branch.partition(".")[0], sheet)
-        if reading.instrument in (*OF_PART, *FORCED):
+        if reading.instrument in (*OF_PART, *FORCED, *BY_ITSELF):
             return f"{element}, {INSTRUMENT[reading.instrument].lower()}"
         return f"clamp on {element.lower()}" if reading.instrument is Instrument.CLAMP else element
     if reading.red and reading.black:

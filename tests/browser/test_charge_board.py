@@ -7,13 +7,16 @@ import pytest
 from selenium import webdriver
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
 
 from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.fault_modes import fault_modes, find_mode
+from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.solution import Solution
 from iron_probe.machines import load_sheet
+from tests.browser.hidden_machine import hidden_machine, shown
 from tests.browser.test_first_twenty_minutes import take_in
 from tests.browser.test_slow_crank_job import Bench
 from tests.conftest import Served
@@ -49,10 +52,10 @@ def weighed(bench: Bench) -> None:
 
 
 def test_a_lamp_circuit_is_found_by_the_substitute_lamp(bench: Bench) -> None:
-    hidden = machine("estate-car", "l-wire", "open")
+    hidden = hidden_machine("estate-car", "l-wire", "open", 1.0, Scope.CHARGING)
     job = take_in(bench, "Estate car", "Estate 3", "cranks well")
     bench.driver.get(job + "/charge")
-    type_in(bench, "Battery posts, Fast idle", f"{float(hidden['fast'].between('bat.plus', 'bat.minus')[0]):.2f}")
+    type_in(bench, "Battery posts, Fast idle", f"{float(hidden.solved['fast'].between('bat.plus', 'bat.minus')[0]):.2f}")
     assert "not charging" in bench.driver.page_source
     bench.driver.find_element(By.XPATH, '//button[contains(., "It charges")]').click()
     bench.wait(lambda d: "It charged, reading 2" in d.page_source)
@@ -63,13 +66,12 @@ def test_a_lamp_circuit_is_found_by_the_substitute_lamp(bench: Bench) -> None:
             break
         form = bench.driver.find_element(By.CSS_SELECTOR, ".next-form")
         fields = {n: form.find_element(By.NAME, n).get_attribute("value") or "" for n in ("instrument", "state", "red", "black", "branch")}
-        solution = hidden[fields["state"]]
-        if fields["instrument"] == "function":
-            form.find_element(By.CSS_SELECTOR, 'option[value="dead"]').click()
+        text, word = shown(hidden, **fields)
+        if word:
+            Select(form.find_element(By.NAME, "word")).select_by_value(text)
             form.find_element(By.TAG_NAME, "button").click()
         else:
-            value = solution.current(fields["branch"])[0] if fields["branch"] else solution.between(fields["red"], fields["black"])[0]
-            form.find_element(By.NAME, "value").send_keys(f"{float(value):.2f}", Keys.ENTER)
+            form.find_element(By.NAME, "value").send_keys(text, Keys.ENTER)
         bench.wait(lambda d, was=side: d.find_element(By.ID, "charge-word").text != was)
         weighed(bench)
     assert "Charge lamp wire: found by its own test" in bench.driver.find_element(By.ID, "charge-word").text

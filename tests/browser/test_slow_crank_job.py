@@ -12,11 +12,12 @@ from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import Select, WebDriverWait
 
 from iron_probe.core.circuit.elements import Conditions
-from iron_probe.core.circuit.network import build_network
+from iron_probe.core.circuit.network import network_of
+from iron_probe.core.diagnose.evidence import AROUND, Instrument
+from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.solve.operate import solve_state
-from iron_probe.core.solve.solution import Solution
-from iron_probe.core.solve.symptom import SYMPTOMS, symptom_codes
 from iron_probe.machines import load_sheet
+from tests.browser.hidden_machine import hidden_machine, shown
 from tests.conftest import Served
 
 pytestmark = pytest.mark.browser
@@ -63,15 +64,6 @@ class Bench:
         field.send_keys(text, Keys.ENTER)
 
 
-def truth(faulty: bool) -> dict[str, Solution]:
-    """The hidden machine, state by state."""
-    network = build_network(load_sheet("crew-minibus"), Conditions(temp_degc=4))
-    values = network.nominal[:, None].copy()
-    if faulty:
-        values[network.row[CULPRIT, "r_ohm"], 0] += 0.0035
-    return {s: solve_state(network, s, values) for s in network.sheet.states}
-
-
 def test_from_intake_to_a_proven_repair(served: Served, open_browser: Callable[[int, int], webdriver.Chrome]) -> None:
     driver = open_browser(1280, 800)
     bench = Bench(driver, served.url)
@@ -91,7 +83,7 @@ def test_from_intake_to_a_proven_repair(served: Served, open_browser: Callable[[
     bench.wait(lambda d: "bit" in bench.text("Next test"))  # the engine's word, once its ensemble is ready
     job = driver.current_url
 
-    read = truth(faulty=True)
+    read = hidden_machine("crew-minibus", CULPRIT, "high_resistance", 0.0035, Scope.STARTING, temp_degc=4)
     assert re.search(r"good\s+[\d.]+ (m?V|A)", driver.find_element(By.ID, "probe").text)  # before anything is typed
     bench.type_reading("a lot")
     bench.wait(lambda d: "is not a voltage" in d.page_source)
@@ -101,17 +93,18 @@ def test_from_intake_to_a_proven_repair(served: Served, open_browser: Callable[[
     while "found by its own test" not in bench.text("Next test"):
         bench.wait(lambda d: "Put the leads there" in bench.text("Next test"))
         bench.keys("n")
-        solution, asked = read[bench.state()], Select(driver.find_element(By.NAME, "instrument")).first_selected_option
-        if asked.get_attribute("value") == "eyes":
-            heard = SYMPTOMS[int(symptom_codes(solution)[0])].value
-            driver.find_element(By.CSS_SELECTOR, f'input[name=word][value="{heard}"] + span').click()
+        asked = str(Select(driver.find_element(By.NAME, "instrument")).first_selected_option.get_attribute("value"))
+        branch = str(Select(driver.find_element(By.NAME, "branch")).first_selected_option.get_attribute("value"))
+        around = Instrument(asked) in AROUND
+        leads = ("", "") if around or asked == "eyes" else bench.leads()
+        text, word = shown(read, asked, bench.state(), *leads, branch if around else "")
+        if word:
+            driver.find_element(By.CSS_SELECTOR, f'input[name=word][value="{text}"] + span').click()
             bench.button("Log").click()
-        elif asked.get_attribute("value") == "clamp":
-            branch = str(Select(driver.find_element(By.NAME, "branch")).first_selected_option.get_attribute("value"))
-            bench.type_reading(f"{abs(float(solution.current(branch)[0])):.0f}")
+        elif asked == "voltmeter":
+            bench.type_reading([text, f"{float(text) * 1000:.0f}mv", text.replace(".", ",")][taken % 3])
         else:
-            value = float(solution.between(*bench.leads())[0])
-            bench.type_reading([f"{value:.2f}", f"{value * 1000:.0f}mv", f"{value:.2f}".replace(".", ",")][taken % 3])
+            bench.type_reading(text)
         taken += 1
         bench.wait(lambda d, n=taken: bench.count() == n)
         bench.weighed()
@@ -137,7 +130,8 @@ def test_from_intake_to_a_proven_repair(served: Served, open_browser: Callable[[
     bench.wait(lambda d: "Repair & retest" in d.find_element(By.TAG_NAME, "h1").text)
     driver.find_element(By.XPATH, '//label[contains(., "What was done")]/textarea').send_keys("Eyelet cleaned and tightened.")
     bench.button("Record repair").click()
-    sound = truth(faulty=False)
+    network = network_of(load_sheet("crew-minibus"), Conditions(temp_degc=4))
+    sound = {s: solve_state(network, s) for s in network.sheet.states}
     while driver.find_elements(By.CSS_SELECTOR, "a[data-key=n]"):
         bench.keys("n")
         bench.wait(lambda d: d.find_elements(By.ID, "field"))

@@ -9,9 +9,9 @@ from math import inf
 import numpy as np
 import pytest
 
-from iron_probe.core.circuit.charging import PHASE_LOST
+from iron_probe.core.circuit.charging import PHASE_LOST, UNEVEN_RIPPLE
 from iron_probe.core.circuit.elements import Rectifier
-from iron_probe.core.circuit.stator_ways import brought
+from iron_probe.core.circuit.stator_ways import brought, uneven_ripple
 from iron_probe.machines import load_sheet
 from iron_probe.rig.bridge import bridge_beside_sound
 from iron_probe.rig.build import machine_of
@@ -29,10 +29,15 @@ def spice() -> Iterator[Spice]:
 
 def left(spice: Spice, sheet_id: str, element: str, **values: float) -> float:
     """Share of a sound machine's current that the rig still gives."""
+    return beside(spice, sheet_id, element, **values)[0]
+
+
+def beside(spice: Spice, sheet_id: str, element: str, **values: float) -> tuple[float, float]:
+    """Share of a sound machine's current and times of its ripple."""
     machine = machine_of(load_sheet(sheet_id))
     machine.values[element] |= values
     rectifier = next(e for e in machine.sheet.elements if isinstance(e, Rectifier))
-    return bridge_beside_sound(machine, rectifier, FAST_RPM, spice)[0]
+    return bridge_beside_sound(machine, rectifier, FAST_RPM, spice)
 
 
 @pytest.mark.parametrize("sheet_id", ["patrol-motorcycle", "piste-sled", "rescue-watercraft"])
@@ -53,3 +58,18 @@ def test_a_winding_on_the_core(spice: Spice) -> None:
     the rig: its windings have no coupling, so the shorted loop brakes none of the others."""
     found = [left(spice, sheet_id, "stator", earth_ohm=0.5) for sheet_id in ("patrol-motorcycle", "piste-sled")]
     assert min(found) - DESIGNS_DIFFER < 0.45 < max(found) + DESIGNS_DIFFER
+
+
+@pytest.mark.parametrize("sheet_id", ["patrol-motorcycle", "piste-sled", "rescue-watercraft"])
+def test_an_uneven_machine_ripples_as_much_as_one_with_a_diode_gone(spice: Spice, sheet_id: str) -> None:
+    """Ripple alone does not tell a stator from its bridge."""
+    for element, values in (("stator", {"w1_ohm": inf}), ("stator", {"earth_ohm": 0.5}), ("rectifier", {"d1p": -1.0})):
+        times = beside(spice, sheet_id, element, **values)[1]
+        assert UNEVEN_RIPPLE / 2.5 < times < 2.5 * UNEVEN_RIPPLE
+
+
+@pytest.mark.parametrize("ohm", [0.5, 2.0, inf])
+def test_a_green_pin_ripples(spice: Spice, ohm: float) -> None:
+    rectifier = next(e for e in load_sheet("patrol-motorcycle").elements if isinstance(e, Rectifier))
+    ours = float(uneven_ripple(rectifier, [np.array([min(ohm, 1e13)]), np.zeros(1), np.zeros(1)])[0])
+    assert ours == pytest.approx(beside(spice, "patrol-motorcycle", "stator-pin-1", ohm=ohm)[1], rel=0.6)

@@ -41,3 +41,14 @@ def test_long_titles_break_between_words() -> None:
 def test_many_readings_are_named_by_the_newest() -> None:
     assert words.listed([1, 2], [0, 7]) == "at intake, 7"
     assert words.listed(range(1, 21), list(range(1, 21))) == "13, 14, 15, 16, 17, 18, 19, 20 and 12 before them"
+
+
+def test_what_to_do_for_a_reading_is_one_sentence(minibus: Sheet) -> None:
+    fuse = next(e for e in minibus.elements if e.type == "fuse")
+    lamp = Reading(instrument=Instrument.LAMP_LARGE, red=fuse.points()[0], black=fuse.points()[1], state="crank", word="off")
+    assert words.ask(lamp, minibus).startswith("Fuse out, a 4 A lamp in its place")
+    wire = next(e for e in minibus.elements if e.type == "wire")
+    bare = Reading(instrument=Instrument.BARE_OHM, branch=wire.id, state="rest", value=0.0)
+    assert wire.title.lower() in words.ask(bare, minibus) and "both ends" in words.ask(bare, minibus)
+    assert words.code_shown(2.0, Instrument.LAMP_LARGE) == "bright"
+    assert "Ω" in words.code_shown(4.0, Instrument.PART_OHM)

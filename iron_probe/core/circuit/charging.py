@@ -16,6 +16,8 @@ RIPPLE_V = 0.12
 PHASE_LOST = 0.5
 """Share of its current a three-phase stator has left with a phase lost (ngspice transient of stator and bridge,
 tests/outside/test_stator_on_its_bridge.py)."""
+UNEVEN_RIPPLE = 5.0
+"""Ripple of a bridge with one of its phases gone beside a sound one's (as PHASE_LOST)."""
 SPREAD = {"set_v": 0.008, "rated_a": 0.1}
 
 
@@ -176,15 +178,22 @@ class Stator(ElementBase):
         numbers = range(1, len(self.windings()) + 1)
         wound = [Parameter(f"w{k}_ohm", self.phase_mohm / 1000, 0.05) for k in numbers]
         shares = [Parameter(f"e{k}", 1.0, 0.015) for k in numbers]
-        return [*wound, *shares, Parameter("earth_ohm", 0.01 if self.star_grounded else 20e6), Parameter("windings", 1.0, 0.03)]
+        earth = Parameter("earth_ohm", 0.01 if self.star_grounded else 20e6)
+        return [*wound, *shares, earth, Parameter("windings", 1.0, 0.03), Parameter("uneven", 1.0)]
 
     def faults(self, around: Around) -> list[Fault]:
         found, left = [], PHASE_LOST if self.p3 else 0.0
+        uneven = Altered("uneven", Change.SET, UNEVEN_RIPPLE, 0.0)
         for k in range(1, len(self.windings()) + 1):
-            opened = (Altered(f"w{k}_ohm", Change.SET, OPEN_OHM, 0.0), Altered("windings", Change.SCALE, left, 0.0))
-            turns = (Altered(f"w{k}_ohm", Change.SCALE), Altered(f"e{k}", Change.SCALE), Altered("windings", Change.SCALE, 1.0, 0.7))
+            opened = (Altered(f"w{k}_ohm", Change.SET, OPEN_OHM, 0.0), Altered("windings", Change.SCALE, left, 0.0), uneven)
+            turns = (
+                Altered(f"w{k}_ohm", Change.SCALE),
+                Altered(f"e{k}", Change.SCALE),
+                Altered("windings", Change.SCALE, 1.0, 0.7),
+                uneven,
+            )
             found += [Fault(f"phase_{k}_open", 0.5, opened), Fault(f"phase_{k}_turns", 0.4, turns, 0.3, 0.8)]
-        grounded = (Altered("earth_ohm", Change.SET, 1.0, 1.0), Altered("windings", Change.SCALE, 0.45, 0.0))
+        grounded = (Altered("earth_ohm", Change.SET, 1.0, 1.0), Altered("windings", Change.SCALE, 0.45, 0.0), uneven)
         return [*found, Fault("to_ground", 0.5, grounded, 0.2, 200.0)]
 
     def branches(self) -> list[Branch]:

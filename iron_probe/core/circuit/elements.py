@@ -22,7 +22,7 @@ from iron_probe.core.circuit.conductors import Material, awg_area_mm2, conductor
 from iron_probe.core.circuit.control_module import Input, Module, Output, Pull
 from iron_probe.core.circuit.element_base import Branch, BranchKind, Conditions, ElementBase, Parameter, Positions, Positive, Tag, TwoPole
 from iron_probe.core.circuit.faults import (
-    LEAK,
+    BARE,
     OPEN_OHM,
     SUPPLY_LEAK,
     WRONG_RATING,
@@ -30,6 +30,8 @@ from iron_probe.core.circuit.faults import (
     Around,
     Change,
     Fault,
+    bare_to_ground,
+    burnt_together,
     fixed,
     leaking,
     resistive,
@@ -128,7 +130,8 @@ class Joint(TwoPole):
     r_mohm: Positive = 0.2
 
     def parameters(self, at: Conditions) -> list[Parameter]:
-        return [Parameter("r_ohm", self.r_mohm / 1000, 0.35)]
+        bare = [Parameter(BARE, 0.0)] if self.type == "plug" else []
+        return [Parameter("r_ohm", self.r_mohm / 1000, 0.35), *bare]
 
     def faults(self, around: Around) -> list[Fault]:
         found = [
@@ -136,7 +139,7 @@ class Joint(TwoPole):
             fixed("open", 0.6, "r_ohm", OPEN_OHM),
             fixed("intermittent", 0.3, "r_ohm", OPEN_OHM, intermittent=True),
         ]
-        return [*found, *([leaking(self.end, LEAK, "leak_to_ground", 0.3, 0.003, 0.5)] if self.type == "plug" else [])]
+        return [*found, *(bare_to_ground(self.end) if self.type == "plug" else [])]
 
 
 class Conductor(TwoPole):
@@ -161,10 +164,11 @@ class Conductor(TwoPole):
         return self
 
     def parameters(self, at: Conditions) -> list[Parameter]:
+        bare = [Parameter(BARE, 0.0)] if self.type == "wire" else []
         if self.r_mohm is not None:
-            return [Parameter("r_ohm", self.r_mohm / 1000, 0.25)]
+            return [Parameter("r_ohm", self.r_mohm / 1000, 0.25), *bare]
         area = self.mm2 if self.mm2 is not None else awg_area_mm2(self.awg or 0)
-        return [Parameter("r_ohm", conductor_ohm(area, self.length_m or 0, self.material, at.temp_degc), 0.06)]
+        return [Parameter("r_ohm", conductor_ohm(area, self.length_m or 0, self.material, at.temp_degc), 0.06), *bare]
 
     def faults(self, around: Around) -> list[Fault]:
         if self.type == "frame":
@@ -172,7 +176,7 @@ class Conductor(TwoPole):
         found = [resistive(1.0, around), fixed("open", 0.8, "r_ohm", OPEN_OHM)]
         if self.type == "wire":
             found.append(leaking(self.end, SUPPLY_LEAK, "shorted_to_supply", 0.15, 0.3, 30.0))
-            found.append(leaking(self.end, LEAK, "leak_to_ground", 0.3, 0.003, 0.5))
+            found += bare_to_ground(self.end)
         return found
 
 
@@ -244,7 +248,7 @@ class Load(TwoPole):
         return [Parameter("r_ohm", ohm, 0.08), Parameter("stuck", 0.0)]
 
     def faults(self, around: Around) -> list[Fault]:
-        return [fixed("open", 0.5, "r_ohm", OPEN_OHM)]
+        return [fixed("open", 0.5, "r_ohm", OPEN_OHM), burnt_together("shorted", 0.25, "r_ohm")]
 
     def branches(self) -> list[Branch]:
         return [Branch("", BranchKind.SWITCH, self.start, self.end, "r_ohm")]
@@ -264,7 +268,7 @@ class Lamp(TwoPole):
         return [Parameter("r_ohm", self.volts**2 / self.watts, 0.08), Parameter("rated_v", self.volts)]
 
     def faults(self, around: Around) -> list[Fault]:
-        return [fixed("open", 0.5, "r_ohm", OPEN_OHM)]
+        return [fixed("open", 0.5, "r_ohm", OPEN_OHM), burnt_together("shorted", 0.25, "r_ohm")]
 
     def branches(self) -> list[Branch]:
         return [Branch("", BranchKind.LAMP, self.start, self.end, "r_ohm")]
@@ -282,7 +286,8 @@ class Diode(TwoPole):
         return [Parameter("forward_v", self.forward_v, 0.04), Parameter("r_ohm", self.r_mohm / 1000, 0.2)]
 
     def faults(self, around: Around) -> list[Fault]:
-        return [fixed("open", 0.4, "r_ohm", OPEN_OHM), fixed("shorted", 0.5, "forward_v", 0.001)]
+        shorted = Fault("shorted", 0.5, (Altered("forward_v", Change.SET, 0.001, 0.0),), blows=True)
+        return [fixed("open", 0.4, "r_ohm", OPEN_OHM), shorted]
 
     def branches(self) -> list[Branch]:
         return [Branch("", BranchKind.DIODE, self.start, self.end, "r_ohm")]
@@ -318,6 +323,7 @@ class Relay(ElementBase):
     def faults(self, around: Around) -> list[Fault]:
         return [
             fixed("coil_open", 0.7, "coil_ohm", OPEN_OHM),
+            burnt_together("coil_shorted", 0.2, "coil_ohm"),
             fixed("contact_open", 1.0, "stuck", -1.0),
             fixed("contact_welded", 0.5, "stuck", 1.0),
             resistive(1.0, around, "contact_ohm", "contact_resistive"),

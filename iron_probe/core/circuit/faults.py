@@ -18,8 +18,16 @@ WRONG_RATING = 0.4
 LEAK, SUPPLY_LEAK = "leak_s", "supply_leak_s"
 """Parameters of every point: conductance to battery minus and to battery plus [S], 0 in a sound machine."""
 
+BARE = "bare_s"
+"""Parameter of a wire or plug: conductance from its own metal to battery minus [S], 0 in a sound one. What its point leaks by is seen with the
+meter in the circuit; this, with both its ends off."""
+DEAD_SHORT_OHM = (0.01, 0.15)
+"""What a chafed wire leaves between itself and the frame [Ω] (common practice)."""
+
 RESISTIVE_MODES = frozenset({"high_resistance", "contact_resistive", "contact_burnt"})
 """Faults that are a resistance in the way: a drop across the part under load proves them."""
+SHORT_MODES = frozenset({"shorted", "coil_shorted", "leak_to_ground"})
+"""Faults that are a way to where none should be: ohms of the part by itself prove them."""
 DIODE_MODES = frozenset({"diode_open", "diode_shorted"})
 """Faults of one diode of a bridge: ripple proves them."""
 
@@ -46,7 +54,7 @@ class Altered:
 @dataclass(frozen=True, slots=True)
 class Fault:
     """One way an element fails: `weight` beside the others; severity log-uniform from `least` to `most` (both 1 when there is none);
-    an `intermittent` fault is there in one moment and not in the next."""
+    an `intermittent` fault is there in one moment and not in the next; one that `blows` has opened the fuse that feeds it."""
 
     name: str
     weight: float
@@ -54,6 +62,7 @@ class Fault:
     least: float = 1.0
     most: float = 1.0
     intermittent: bool = False
+    blows: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,6 +93,18 @@ def resistive(weight: float, around: Around, parameter: str = "r_ohm", name: str
 def leaking(point: str, to: str, name: str, weight: float, least_s: float, most_s: float) -> Fault:
     """A point leaks to battery minus or plus (`to`: LEAK or SUPPLY_LEAK)."""
     return Fault(name, weight, (Altered(to, Change.ADD, owner=point),), least_s, most_s)
+
+
+def bare_to_ground(point: str) -> list[Fault]:
+    """A wire or plug whose metal lies bare at `point`: damp to battery minus, or hard on it, its fuse blown."""
+    ways = (Altered(LEAK, Change.ADD, owner=point), Altered(BARE, Change.ADD))
+    least, most = (1 / ohm for ohm in reversed(DEAD_SHORT_OHM))
+    return [Fault("leak_to_ground", 0.3, ways, 0.003, 0.5), Fault("shorted", 0.25, ways, least, most, blows=True)]
+
+
+def burnt_together(name: str, weight: float, parameter: str) -> Fault:
+    """Turns or legs burnt together until next to nothing of the ohms is left, the fuse blown."""
+    return Fault(name, weight, (Altered(parameter, Change.SCALE),), 0.003, 0.02, blows=True)
 
 
 def diode_faults(output: str, opened: float, shorted: float) -> list[Fault]:

@@ -6,7 +6,7 @@ import networkx as nx
 import numpy as np
 
 from iron_probe.core.arrays import Floats
-from iron_probe.core.circuit.charging import PHASE_LOST, Rectifier, Stator
+from iron_probe.core.circuit.charging import PHASE_LOST, UNEVEN_RIPPLE, Rectifier, Stator
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.circuit.wiring import passed, wiring_of
 
@@ -49,6 +49,17 @@ def ac_amps(sheet: Sheet) -> dict[str, float]:
 def brought(rectifier: Rectifier, way_ohm: Sequence[Floats]) -> Floats:
     """Share (V,) of its current that ways of so many ohms (phases of (V,)) leave: a single winding lives on its worse wire, three phases on
     their second best, and with the third gone PHASE_LOST is left."""
-    half_ohm = HALVES * HELD_V * rectifier.volts / 12 / rectifier.rated_a
-    best = np.sort(half_ohm / (half_ohm + np.stack(way_ohm)), axis=0)[::-1]
+    best = _by_wire(rectifier, way_ohm)
     return np.asarray(best[1] * (PHASE_LOST + (1 - PHASE_LOST) * best[2]) if len(best) > 2 else best[-1])
+
+
+def uneven_ripple(rectifier: Rectifier, way_ohm: Sequence[Floats]) -> Floats:
+    """Times (V,) by which ways of so many ohms (phases of (V,)) raise the ripple of a bridge: one of three that brings less than the best."""
+    best = _by_wire(rectifier, way_ohm)
+    return np.asarray(1 + (UNEVEN_RIPPLE - 1) * (1 - best[-1] / best[0]) if len(best) > 2 else np.ones(best.shape[1:]))
+
+
+def _by_wire(rectifier: Rectifier, way_ohm: Sequence[Floats]) -> Floats:
+    """What each wire brings (phases, V), the best first."""
+    half_ohm = HALVES * HELD_V * rectifier.volts / 12 / rectifier.rated_a
+    return np.asarray(np.sort(half_ohm / (half_ohm + np.stack(way_ohm)), axis=0)[::-1])

@@ -9,7 +9,7 @@ from iron_probe.core.circuit.elements import BranchKind
 from iron_probe.core.diagnose.altered import bridged
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.diagnose.next_test import information_bits
+from iron_probe.core.diagnose.outcomes import information_bits
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.unplugged import MOST_OHM, shown_alone
 

@@ -9,12 +9,14 @@ from collections.abc import Sequence
 import numpy as np
 
 from iron_probe.core.arrays import Floats
+from iron_probe.core.circuit.elements import Fuse
+from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.altered import bridged, forced
 from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction
-from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, Instrument, Reading
+from iron_probe.core.diagnose.evidence import BRIDGES, BY_ITSELF, FORCED, Instrument, Reading
 from iron_probe.core.diagnose.fits import HeldFit, HeldFits, log_sum
 from iron_probe.core.diagnose.likelihood import STEADY, Fit, fit_one, predict, unsteady
-from iron_probe.core.diagnose.own_test import own_test, unproven
+from iron_probe.core.diagnose.own_test import can_prove, own_test, unproven
 from iron_probe.core.diagnose.places import PlaceRead, places_of
 from iron_probe.core.diagnose.posterior import Posterior, Struck, Suspect
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
@@ -49,6 +51,8 @@ SLIPPED_SHARE = 0.5
 """Share of what is not on the drawing while a reading is likelier a slip than a reading."""
 FOUND_SHARE = 0.85
 """Share an element must hold before its own test may call it found."""
+FUSE_SHARE = 0.95
+"""The same for an open fuse: what could have blown it must be out first."""
 STRUCK_OUT = 0.003
 """An element below this share is struck out."""
 
@@ -226,7 +230,7 @@ class Case:
         self, places: Sequence[PlaceRead], fits: Sequence[HeldFit], prior: Floats, evidence: Floats, anywhere: float
     ) -> tuple[list[Hypothesis], Floats]:
         """When singles explain badly, pairs of those that each explain some of the readings."""
-        plain = [p for p in places if p.reading.instrument not in (*ALTERING, Instrument.OHMMETER, Instrument.AC_VOLTS)]
+        plain = [p for p in places if p.reading.instrument not in (*ALTERING, *BY_ITSELF, Instrument.OHMMETER, Instrument.AC_VOLTS)]
         if len(plain) < 3 or float(log_sum(prior + evidence)) > np.log(OFF_SHEET_PRIOR) + anywhere + EXPLAINED:
             return [], np.zeros(0)
         per = np.array([f.per - f.sound for f in fits])
@@ -331,24 +335,31 @@ class Case:
 
     def _found(self, suspects: Sequence[Suspect], places: Sequence[PlaceRead], fits: Sequence[HeldFit]) -> str | None:
         """The leading element, once a test of its own agrees: one that it predicts and a sound machine does not."""
-        if not suspects or suspects[0].p < FOUND_SHARE:
-            return None
         network = self.ensemble.network
+        if not suspects or suspects[0].p < share_to_find(network, suspects[0]):
+            return None
         element, mode = suspects[0].element, suspects[0].mode
         readings = [p.reading for p in places]
         for place, fit in zip(places, fits, strict=True):
-            if not own_test(network, element, place.reading) or place.reading.told or place.reading.disturbed:
+            reading = place.reading
+            if not own_test(network, element, reading) or not can_prove(mode, reading) or reading.told or reading.disturbed:
                 continue
-            if place.reading.instrument not in BRIDGES and unproven(network, element, mode, place.reading.state, readings):
+            if reading.instrument not in BRIDGES and unproven(network, element, mode, reading.state, readings):
                 continue
             size, ensemble = self.ensemble.size, self.ensemble
             mine = ensemble.accusing[element]
             log = fit.fit.log.reshape(-1, size)
             sound = fit.sound
             agrees = max(float(log[k].max()) for k in mine)
-            if agrees - sound > np.log(8) or (place.reading.instrument in BRIDGES and place.reading.word == Symptom.CRANKS):
+            if agrees - sound > np.log(8) or (reading.instrument in BRIDGES and reading.word == Symptom.CRANKS):
                 return element
         return None
+
+
+def share_to_find(network: Network, suspect: Suspect) -> float:
+    """What an element must hold to be found: an open fuse more than others, as something has blown it."""
+    blown = suspect.mode == "open" and isinstance(network.sheet.element(suspect.element), Fuse)
+    return FUSE_SHARE if blown else FOUND_SHARE
 
 
 def _shrunk(suspects: list[Suspect], off: float, to: float) -> tuple[list[Suspect], float]:

@@ -135,6 +135,7 @@ class Ensemble:
         self.modes = fault_modes(self.network, work)
         self.hypotheses = hypotheses_of(self.modes)
         self._first: dict[str, Prediction] = {}
+        self._rows: dict[int, Floats] = {}
         self._strata: OrderedDict[tuple[tuple[tuple[str, str], ...], int, str], Prediction] = OrderedDict()
         self._room = kept_bytes
 
@@ -255,7 +256,12 @@ class Ensemble:
         return np.concatenate(list(self._batches()), axis=1)[:, self._columns]
 
     def first_row(self, row: int) -> Floats:
-        """One parameter of the whole first draw, without building the others."""
+        """One parameter of the whole first draw, without building the others; kept, as tests ask for the same few again and again."""
+        if row not in self._rows:
+            self._rows[row] = self._row(row)
+        return self._rows[row]
+
+    def _row(self, row: int) -> Floats:
         shares = np.concatenate([_shares(s, PER_STRATUM) for s in range(STRATA)])
         machine = self._machines(self.size, 0)[row]
         found = np.tile(machine, (len(self.hypotheses), 1))

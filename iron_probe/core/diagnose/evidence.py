@@ -6,6 +6,7 @@ from typing import Annotated
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from iron_probe.core.bench.typed_value import LARGEST_AC_V, Bound
+from iron_probe.core.circuit.faults import BARE
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.errors import ReadingError, SolveError
 from iron_probe.core.solve.solution import Symptom
@@ -31,6 +32,8 @@ class Instrument(StrEnum):
     SUBSTITUTE = "substitute_lamp"
     FULL_FIELD = "full_field"
     AC_VOLTS = "ac_volts"
+    PART_OHM = "part_ohm"
+    BARE_OHM = "bare_ohm"
 
 
 LAMPS = (Instrument.LAMP_SMALL, Instrument.LAMP_MEDIUM, Instrument.LAMP_LARGE)
@@ -44,6 +47,8 @@ UNIT: dict[Instrument, str] = {
     Instrument.CAPACITY: "Ah",
     Instrument.RIPPLE: "V",
     Instrument.AC_VOLTS: "V",
+    Instrument.PART_OHM: "Ω",
+    Instrument.BARE_OHM: "Ω",
 }
 """Unit of the instruments that show a number; the others answer with a word."""
 
@@ -52,7 +57,10 @@ FUNCTION_WORDS = ("dead", "weak", "works")
 FORCED = (Instrument.SUBSTITUTE, Instrument.FULL_FIELD)
 """A test lamp from battery plus to the lamp terminal, and the field forced past its regulator; the branch names the alternator."""
 FORCED_WORDS = ("no_change", "charges")
+BY_ITSELF = (Instrument.PART_OHM, Instrument.BARE_OHM)
+"""Ohms of a part by itself, its ends off: across it, and from a wire's or plug's metal to battery minus; the branch names it."""
 AROUND = (
+    *BY_ITSELF,
     Instrument.CLAMP,
     Instrument.FUNCTION,
     Instrument.TESTER,
@@ -124,6 +132,8 @@ def check_reading(reading: Reading, network: Network) -> None:
         if reading.branch is not None:
             whole = reading.instrument in (*OF_PART, *FORCED)
             owner = network.sheet.element(reading.branch) if whole else network.owners[network.find_branch(reading.branch)]
+            if reading.instrument is Instrument.BARE_OHM and (owner.id, BARE) not in network.row:
+                raise ReadingError(f"ohms to ground with its ends off are taken on a wire or a plug; {reading.branch} is a {owner.type}")
             if reading.instrument in OF_PART and (owner.id, OF_PART[reading.instrument]) not in network.row:
                 raise ReadingError(f"a {reading.instrument.value} reading is not taken on a {owner.type}: {reading.branch} shows none")
     except SolveError as error:

@@ -12,7 +12,7 @@ from iron_probe.core.arrays import Bools, Floats
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.ensemble import Prediction
-from iron_probe.core.diagnose.evidence import FORCED, FORCED_WORDS, FUNCTION_WORDS, LAMP_WORDS, LAMPS, Instrument, Reading
+from iron_probe.core.diagnose.evidence import BY_ITSELF, FORCED, FORCED_WORDS, FUNCTION_WORDS, LAMP_WORDS, LAMPS, Instrument, Reading
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import FLOATING_OHM
 from iron_probe.core.solve.solution import Symptom, shown_v, swing
@@ -42,6 +42,9 @@ SWINGS_SHARE, SAID_RIGHTLY = 0.025, 0.95
 (common practice)."""
 SAME_PIECE = 1e-6
 """Two points whose insulation differs by less than this share hang on one piece of wire."""
+DAMP_A = 5e-5
+"""What damp insulation of all that hangs at a point lets through, one sigma [A]: nothing at a cable, a tenth of a volt behind two
+kilohms (common practice: megohms a wire, fewer where it is damp)."""
 LOOSE_NOTHING, LOOSE_SCALE_V = 0.4, 0.3
 """How often a loose wire shows next to nothing, and how little that is [V]; by damp and by induction it may else show anything up to the
 source (common practice)."""
@@ -67,7 +70,7 @@ WIDTHS = {
     Instrument.CAPACITY: (CAPACITY_SHARE, 1.0),
     Instrument.RIPPLE: (RIPPLE_SHARE, RIPPLE_FLOOR_V),
     Instrument.AC_VOLTS: (AC_SHARE, AC_FLOOR_V),
-    Instrument.OHMMETER: (METER_SHARE + MODEL_SHARE, OHM_FLOOR),
+    **dict.fromkeys((Instrument.OHMMETER, *BY_ITSELF), (METER_SHARE + MODEL_SHARE, OHM_FLOOR)),
     Instrument.CLAMP: (CLAMP_SHARE + MODEL_SHARE, CLAMP_FLOOR_A),
 }
 """Share and floor of each instrument's likelihood; all others are volts."""
@@ -100,10 +103,12 @@ class Fit:
 
 @dataclass(frozen=True, slots=True)
 class Unsteady:
-    """Where a voltmeter shows no one figure: `loose` (V,) a lead on a wire nothing joins, `reach_v` (V,) how far a rattle swings [V]."""
+    """Where a voltmeter shows no one figure: `loose` (V,) a lead on a wire nothing joins, `reach_v` (V,) how far a rattle swings [V],
+    `damp_v` (V,) what insulation nobody has measured may move the figure by [V]."""
 
     loose: Bools | None = None
     reach_v: Floats | None = None
+    damp_v: Floats | float = 0.0
 
 
 STEADY = Unsteady()
@@ -150,7 +155,8 @@ def unsteady(reading: Reading, network: Network, parts: Sequence[Prediction]) ->
     red, black = network.find_point(reading.red or ""), network.find_point(reading.black or "")
     hanging = np.concatenate([loose(p.own_ohm[red], p.own_ohm[black]) for p in parts])
     reach = np.concatenate([swing(p.away_v[:, red].astype(np.float64) - p.away_v[:, black]) for p in parts])
-    return Unsteady(hanging, reach)
+    damp_v = DAMP_A * np.concatenate([p.own_ohm[red].astype(np.float64) + p.own_ohm[black] for p in parts])
+    return Unsteady(hanging, reach, np.minimum(damp_v, network.sheet.system_v))
 
 
 def loose(red_ohm: NDArray[Any], black_ohm: NDArray[Any]) -> Bools:
@@ -190,10 +196,13 @@ def fit_one(
     if reading.value is None:
         return _fit_word(reading, predicted, slip)
     reach = np.zeros(predicted.shape) if hints.reach_v is None else hints.reach_v
-    scale = np.hypot(scale_of(reading, predicted), np.where(chatter > 0, _restless(reading, reach, predicted), 0.0))
+    steady = np.hypot(scale_of(reading, predicted), hints.damp_v)
+    scale = np.hypot(steady, np.where(chatter > 0, _restless(reading, reach, predicted), 0.0))
     ordered = sorted(values)
     together = ordered[-1] - ordered[0] <= 6 * float(np.median(scale_of(reading, np.array([np.mean(ordered)]))))
     groups = [float(np.mean(ordered))] if together else ordered
+    if together and len(ordered) > 1:
+        slip = slip * slip  # a hand that slips seldom slips alike twice; a third look says no more
     wide = WIDEST.get(reading.instrument, 2.2 * system_v)
     inside = np.mean([_density(reading, v, predicted, scale) for v in groups], axis=0)
     if hints.loose is not None and hints.loose.any():

@@ -3,22 +3,21 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
-from iron_probe.core.diagnose.case import Case
+from iron_probe.core.diagnose.case import Case, share_to_find
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.diagnose.likelihood import SWINGS_SHARE, loose, predict, width_of
-from iron_probe.core.diagnose.own_test import own_test, unproven
+from iron_probe.core.diagnose.likelihood import predict
+from iron_probe.core.diagnose.outcomes import halving_bits, information_bits, outcome_of, outcomes_of
+from iron_probe.core.diagnose.own_test import can_prove, own_test, unproven
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.test_book import Candidate, TestBook, place_of
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
-from iron_probe.core.solve.solution import shown_v, swing
 
 DISTURBED_VALUE = 0.35
 """A test that may move the fault keeps this share of its value."""
@@ -29,16 +28,12 @@ SAMPLE = 640
 """Variants drawn from what is left to work out the gain."""
 ROUGH, SHORTLIST = 128, 240
 """All tests are first ranked on so many variants, and so many of them are then weighed on the whole sample."""
-OUTCOME_WIDTHS = 2.0
-"""Width of one outcome, in widths of the likelihood."""
 AT_PART_BITS = 0.1
 """Working from the dead part, a test there comes first while it tells this much."""
 LEAST_APART = 1.0
 """Outcomes by which an element's own test must set it apart from a sound machine to be worth making."""
 LEADS = 0.7
 """An element that holds this share is put to its own test next."""
-BLUR_WIDTHS = 1.5
-"""How many spreads of sound machines one outcome spans at the least."""
 ENOUGH_BITS = 0.02
 """A test that tells less than this is not offered."""
 
@@ -72,11 +67,6 @@ class NextTest:
     closing: str | None = None
 
 
-LOOSE_FIFTHS, LOOSE_STEP, SWINGING_STEP = 2, -1_000_000, 1_000_000
-"""How many of five loose wires show next to nothing; the outcome of all others, that no figure says more of; and that of a figure that
-jumps about."""
-
-
 def same_place(a: Reading, b: Reading) -> bool:
     """Whether two readings are taken with the same instrument at the same place in the same state."""
     return place_of(a) == place_of(b)
@@ -91,7 +81,7 @@ def next_tests(
     numbers = book.numbers_beside(readings)
     if order is Order.BEST:
         numbers = _shortlist(case, book, posterior, numbers, chosen, labels)
-    outcomes = _outcomes(ensemble, book, numbers, chosen)
+    outcomes = outcomes_of(ensemble, book, numbers, chosen)
     bits = information_bits(outcomes, labels)
     before = readings[-1] if readings else None
     minutes = book.minutes(numbers, before)
@@ -102,13 +92,34 @@ def next_tests(
     value = bits * np.where(book.disturbs[numbers], DISTURBED_VALUE, 1.0) * np.where(book.light[numbers], LIGHT_VALUE, 1.0)
     closing = _proof(case, posterior, book, numbers, readings)
     if closing is None:
-        closing = _closing(case, posterior, book, numbers, outcomes, labels, names)
+        closing = _closing(case, posterior, book, numbers, readings, outcomes, labels, names)
     first, rank = _ranked(order, [book.candidates[k] for k in numbers], value, minutes, book)
     ahead = list(dict.fromkeys([*([] if closing is None else [closing]), *first]))  # made whatever they tell
     found = []
     for k in [*ahead, *(k for k in rank if k not in ahead and bits[k] >= ENOUGH_BITS)][:most]:
         found.append(_worded(case, posterior, book, numbers[k], float(bits[k]), float(minutes[k]), order, k == closing))
-    return found
+    return [*_taken_again(case, posterior, book, readings), *found][:most]
+
+
+def _taken_again(case: Case, posterior: Posterior, book: TestBook, readings: Sequence[Reading]) -> list[NextTest]:
+    """A figure that what is left does not explain, once more, before anything else and the newest first: until then a slip and a fault
+    that no drawing shows cannot be told apart."""
+    for n in posterior.unexplained[::-1]:
+        reading = readings[n - 1]
+        number = book.number_of(reading)
+        once = sum(place_of(r) == place_of(reading) for r in readings) == 1
+        if number is None or reading.value is None or not once:
+            continue
+        seen, asked = book.sound[number], book.candidates[number]
+        return [
+            NextTest(
+                reading=asked.reading, bits=0.0, minutes=float(book.minutes([number], readings[-1])[0]),
+                expected_good=_middle(reading, seen, np.ones(len(seen))),
+                by_suspect=tuple(predicted_by(case.ensemble, posterior, asked.reading, [s.element for s in posterior.suspects[:3]])),
+                why=f"reading {n} fits nothing that is left: take it again, clean tips, right points, right state",
+            )
+        ]  # fmt: skip
+    return []
 
 
 def _shortlist(
@@ -123,56 +134,13 @@ def _shortlist(
     if len(numbers) <= SHORTLIST:
         return list(numbers)
     every = SAMPLE // ROUGH
-    rough = information_bits(_outcomes(case.ensemble, book, numbers, chosen[::every]), labels[::every])
+    rough = information_bits(outcomes_of(case.ensemble, book, numbers, chosen[::every]), labels[::every])
     worth = rough * np.where(book.light[numbers], LIGHT_VALUE, 1.0) / book.own_minutes[numbers]
     kept = {numbers[int(k)] for k in np.argsort(-worth)[:SHORTLIST]}
     if posterior.suspects and posterior.suspects[0].p >= LEADS:
         leader = posterior.suspects[0]
         kept |= set(numbers) & (book.own_tests(leader.element) | book.proofs(leader.element, leader.mode))
     return sorted(kept)
-
-
-def _outcomes(ensemble: Ensemble, book: TestBook, numbers: Sequence[int], chosen: NDArray[np.int64]) -> NDArray[np.int32]:
-    """Outcome (tests, sample) each chosen variant would give in each test; all voltmeter tests of a state at once."""
-    variants, back = np.unique(chosen, return_inverse=True)  # few are left once much was read
-    outcomes = np.empty((len(numbers), len(variants)), dtype=np.int32)
-    row_of = np.full(len(book.candidates), -1, dtype=np.int64)
-    row_of[list(numbers)] = np.arange(len(numbers))
-    for state in ensemble.states:
-        kept = ensemble.first(state).take(variants)
-        number, red, black = book.leads[state]
-        asked = row_of[number] >= 0
-        if asked.any():
-            number, red, black = number[asked], red[asked], black[asked]
-            shown = shown_v(kept.volts[red] - kept.volts[black], kept.own_ohm[red] + kept.own_ohm[black])
-            blur = book.blur[number].astype(np.float32)[:, None]
-            steps = _stepped(shown, *width_of(Instrument.VOLTMETER), blur)
-            hanging = loose(kept.own_ohm[red], kept.own_ohm[black])
-            swings = swing(kept.away_v[:, red] - kept.away_v[:, black]) > SWINGS_SHARE * ensemble.sheet.system_v
-            loosely = np.where(hanging, np.where(variants % 5 < LOOSE_FIFTHS, 0, LOOSE_STEP), steps)
-            outcomes[row_of[number]] = np.where(swings, SWINGING_STEP, loosely)
-        number, branch = book.clamps[state]
-        asked = row_of[number] >= 0
-        if asked.any():
-            number, branch = number[asked], branch[asked]
-            steps = _stepped(kept.amps[branch], *width_of(Instrument.CLAMP), book.blur[number][:, None])
-            outcomes[row_of[number]] = np.where(kept.chatter, SWINGING_STEP, steps)
-        for n in book.others[state]:
-            if row_of[n] < 0:
-                continue
-            reading = book.candidates[n].reading
-            if reading.instrument in ALONE:
-                alone = shown_alone(ensemble.network, reading, ensemble.first_row)
-                outcomes[row_of[n]] = _outcome(reading, alone[variants], float(book.blur[n]))
-            else:
-                outcomes[row_of[n]] = _outcome(reading, predict(reading, ensemble.network, kept), float(book.blur[n]))
-    return outcomes[:, back]
-
-
-def _stepped(predicted: NDArray[Any], share: float, floor: float, blur: NDArray[Any] | float) -> NDArray[np.int32]:
-    """Number of the step each value falls in: steps as wide as the likelihood there, or as sound machines differ."""
-    wide = np.hypot(floor, BLUR_WIDTHS * blur)
-    return np.floor(np.arcsinh(predicted * (share / wide)) * (1 / share / OUTCOME_WIDTHS) + 0.5).astype(np.int32)
 
 
 def _draw(ensemble: Ensemble, posterior: Posterior) -> tuple[NDArray[np.int64], NDArray[np.int64], list[str]]:
@@ -186,60 +154,10 @@ def _draw(ensemble: Ensemble, posterior: Posterior) -> tuple[NDArray[np.int64], 
     return chosen, of_hypothesis[chosen // ensemble.size], names
 
 
-def _outcome(reading: Reading, predicted: Floats, blur: float) -> NDArray[np.int32]:
-    """Which outcome each variant would give: steps as wide as the reading is blurred, finer near zero.
-
-    `blur` is how much sound machines differ among themselves in this reading: what they differ by accuses nobody, and
-    where few variants are left it must not tell one from another.
-    """
-    if reading.value is None:
-        return predicted.astype(np.int32)
-    return _stepped(predicted, *width_of(reading.instrument), blur)
-
-
-def information_bits(outcomes: NDArray[np.int32], labels: NDArray[np.int64]) -> Floats:
-    """Mutual information [bit] (tests,) between the outcome of each test (tests, sample) and the labels (sample,), all samples alike."""
-    bits = np.zeros(len(outcomes))
-    low, high = outcomes.min(axis=1), outcomes.max(axis=1)
-    varying = np.flatnonzero(high > low)  # a test that always shows the same tells nothing
-    if not len(varying):
-        return bits
-    kinds = np.unique(labels, return_inverse=True)[1]
-    groups = int(kinds.max()) + 1
-    shifted = outcomes[varying] - low[varying, None]
-    joint = np.sort(shifted * groups + kinds.astype(np.int32), axis=1)
-    counts = np.bincount(kinds) / len(labels)
-    bits[varying] = np.maximum(_entropies(joint // groups) - (counts * np.log2(counts)).sum() - _entropies(joint), 0.0)
-    return bits
-
-
-def _entropies(ordered: NDArray[np.int32]) -> Floats:
-    """Entropy [bit] (tests,) of the values of each row, sorted."""
-    tests, sample = ordered.shape
-    starts = np.ones((tests, sample), dtype=bool)
-    starts[:, 1:] = ordered[:, 1:] != ordered[:, :-1]
-    first = np.flatnonzero(starts)
-    share = np.diff(np.r_[first, tests * sample]) / sample
-    return np.asarray(np.bincount(first // sample, weights=-share * np.log2(share), minlength=tests), dtype=np.float64)
-
-
 def _sound_outcome(book: TestBook, number: int) -> int:
     """The commonest outcome of a test on sound machines."""
-    seen = _outcome(book.candidates[number].reading, book.sound[number], float(book.blur[number]))
+    seen = outcome_of(book.candidates[number].reading, book.sound[number], float(book.blur[number]))
     return int(np.median(seen))
-
-
-def halving_bits(good: NDArray[np.bool_], labels: NDArray[np.int64]) -> Floats:
-    """Information [bit] (tests,) of a plain good or bad (tests, sample), every suspect left (sample,) counted alike."""
-    kinds = np.unique(labels, return_inverse=True)[1]
-    which = np.eye(int(kinds.max()) + 1)[kinds]
-    share = good.astype(float) @ (which / which.sum(axis=0))
-
-    def entropy(p: Floats) -> Floats:
-        inside = np.clip(p, 1e-12, 1 - 1e-12)
-        return -inside * np.log2(inside) - (1 - inside) * np.log2(1 - inside)
-
-    return entropy(share.mean(axis=1)) - entropy(share).mean(axis=1)
 
 
 def _proof(case: Case, posterior: Posterior, book: TestBook, numbers: Sequence[int], readings: Sequence[Reading]) -> int | None:
@@ -253,7 +171,7 @@ def _proof(case: Case, posterior: Posterior, book: TestBook, numbers: Sequence[i
         lacking = unproven(case.ensemble.network, leader.element, leader.mode, own.state, readings)
         fitting = [
             k for k, n in enumerate(numbers)
-            if book.candidates[n].reading.state == own.state and any(t.done_by(book.candidates[n].reading) for t in lacking)
+            if any(t.done_by(book.candidates[n].reading) and (t.states or book.candidates[n].reading.state == own.state) for t in lacking)
         ]  # fmt: skip
         return min(fitting, key=lambda k: book.candidates[numbers[k]].minutes, default=None)
     return None
@@ -264,6 +182,7 @@ def _closing(
     posterior: Posterior,
     book: TestBook,
     numbers: Sequence[int],
+    readings: Sequence[Reading],
     outcomes: NDArray[np.int32],
     labels: NDArray[np.int64],
     names: list[str],
@@ -271,16 +190,19 @@ def _closing(
     """The quickest test of the leading element's own that sets it apart from a sound machine, once it leads clearly."""
     if posterior.found or not posterior.suspects or posterior.suspects[0].p < LEADS:
         return None
-    element = posterior.suspects[0].element
+    leader, network = posterior.suspects[0], case.ensemble.network
+    element, made = leader.element, [r for r in readings if not r.told and not r.disturbed and can_prove(leader.mode, r)]
+    if leader.p < share_to_find(network, leader) and any(own_test(network, element, r) for r in made):
+        return None  # its own test is made, and others are left beside it: what sets them apart comes next
     mine = labels == names.index(element)
     if not mine.any():
         return None
     best, least, own = None, np.inf, book.own_tests(element)
     for k, number in enumerate(numbers):
         candidate = book.candidates[number]
-        if number not in own or candidate.reading.value is None:
+        if number not in own or candidate.reading.value is None or not can_prove(leader.mode, candidate.reading):
             continue
-        good = _outcome(candidate.reading, book.sound[number], float(book.blur[number]))
+        good = outcome_of(candidate.reading, book.sound[number], float(book.blur[number]))
         apart = np.abs(np.median(outcomes[k][mine]) - np.median(good))
         cost = candidate.minutes * (3.0 if candidate.disturbs else 1.0) / min(apart, 8.0) if apart >= LEAST_APART else np.inf
         if cost < least:

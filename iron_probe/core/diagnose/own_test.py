@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from iron_probe.core.circuit.elements import (
     Alternator,
@@ -9,6 +10,7 @@ from iron_probe.core.circuit.elements import (
     BranchKind,
     Element,
     FieldRegulator,
+    Fuse,
     Module,
     Rectifier,
     Relay,
@@ -16,12 +18,16 @@ from iron_probe.core.circuit.elements import (
     Starter,
     Stator,
 )
-from iron_probe.core.circuit.faults import DIODE_MODES, RESISTIVE_MODES
+from iron_probe.core.circuit.faults import DIODE_MODES, RESISTIVE_MODES, SHORT_MODES
 from iron_probe.core.circuit.heavy_path import heavy_path
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.evidence import FORCED, OF_PART, Instrument, Reading
+from iron_probe.core.diagnose.evidence import BY_ITSELF, FORCED, LAMPS, OF_PART, Instrument, Reading
+from iron_probe.core.diagnose.scope import CARRIES_A, Scope, states_of
+from iron_probe.core.solve.operate import solve_state
 
+NEARLY = 0.5
+"""A state that draws this share of the most through a fuse shows what is behind it."""
 LEAST_OWN_CURRENT = 0.3
 """A clamp is a starter's own test from this share of its load current."""
 
@@ -33,6 +39,8 @@ def own_test(network: Network, element_id: str, reading: Reading) -> bool:
     """
     element = network.sheet.element(element_id)
     if reading.instrument in OF_PART:
+        return (reading.branch or "").partition(".")[0] == element_id
+    if reading.instrument in BY_ITSELF:
         return (reading.branch or "").partition(".")[0] == element_id
     if isinstance(element, Stator):
         return reading.instrument in (Instrument.OHMMETER, Instrument.AC_VOLTS) and {reading.red, reading.black} <= set(element.points())
@@ -48,6 +56,11 @@ def own_test(network: Network, element_id: str, reading: Reading) -> bool:
     return any({b.start, b.end} == {reading.red, reading.black} for b in element.branches() if b.kind not in helpers)
 
 
+def can_prove(mode: str, reading: Reading) -> bool:
+    """Whether an element's own test can prove that fault: a way to where none should be, by ohms of the part by itself alone."""
+    return mode not in SHORT_MODES or reading.instrument in BY_ITSELF
+
+
 def _bypassed(network: Network, element: Element, reading: Reading) -> bool:
     """Whether a forced test goes around the element: a substitute lamp around the lamp circuit, a forced field around the regulator."""
     maker = network.sheet.element((reading.branch or "").partition(".")[0])
@@ -60,13 +73,20 @@ def _bypassed(network: Network, element: Element, reading: Reading) -> bool:
 
 @dataclass(frozen=True, slots=True)
 class Taking:
-    """What must be read: volts across two points in either order, or amps of any of some branches."""
+    """What must be read: volts across two points in either order, a lamp across them, or amps of any of some branches; in the state of the
+    own test, or in one of `states` where those are named."""
 
     points: frozenset[str] = frozenset()
     branches: frozenset[str] = frozenset()
+    lamp: bool = False
+    states: frozenset[str] = frozenset()
 
     def done_by(self, reading: Reading) -> bool:
         """Whether a reading is one of these."""
+        if self.states and reading.state not in self.states:
+            return False
+        if self.lamp:
+            return reading.instrument in LAMPS and {reading.red, reading.black} == self.points
         if reading.instrument is Instrument.VOLTMETER:
             return bool(self.points) and {reading.red, reading.black} == self.points
         return reading.instrument is Instrument.CLAMP and reading.branch in self.branches
@@ -79,7 +99,8 @@ Ways = tuple[tuple[Taking, ...], ...]
 def proofs(network: Network, element_id: str, mode: str) -> tuple[Ways, ...]:
     """What must be known, in the state of its own test, before an element is condemned for that fault: power, ground and command.
 
-    A part that does not answer has them proven at its own pins. A battery that sags is not judged before a clamp has said that the
+    A part that does not answer has them proven at its own pins. A fuse is not condemned before a lamp in its place, with what it feeds
+    switched on, has said that nothing behind it is shorted: what blew it comes first. A battery that sags is not judged before a clamp has said that the
     starter does not draw too much, nor a starter that drags before the posts have said that the battery holds. A drop across a
     conductor under load needs none.
     """
@@ -101,8 +122,10 @@ def proofs(network: Network, element_id: str, mode: str) -> tuple[Ways, ...]:
         return (across(sheet.plus, sheet.minus), clamp) if mode == "dragging" else (across(sheet.plus, sheet.minus),)
     if isinstance(element, Alternator | Rectifier | FieldRegulator):
         return _charging_proofs(sheet, element, mode, across)
-    if mode in RESISTIVE_MODES:
+    if mode in RESISTIVE_MODES or mode in SHORT_MODES:
         return ()
+    if isinstance(element, Fuse):
+        return (((Taking(points=frozenset(element.points()), lamp=True, states=_loading(network, element.id)),),),)
     if isinstance(element, Relay):
         return (across(*element.coil),)
     if isinstance(element, Solenoid):
@@ -111,6 +134,17 @@ def proofs(network: Network, element_id: str, mode: str) -> tuple[Ways, ...]:
         needs = dict.fromkeys(n.point for o in element.outputs for n in o.needs)
         return (across(element.supply, element.ground), *(across(point, element.ground) for point in needs))
     return ()
+
+
+@lru_cache(maxsize=1024)
+def _loading(network: Network, fuse: str) -> frozenset[str]:
+    """The states, of each kind of work, in which a sound machine draws most through a fuse, or nearly; all where it draws nothing."""
+    drawn = {s: abs(float(solve_state(network, s).current(fuse)[0])) for s in network.sheet.states}
+    found: set[str] = set()
+    for states in (states_of(network.sheet, work) for work in Scope):
+        most = max((drawn[s] for s in states), default=0.0)
+        found |= {s for s in states if drawn[s] >= max(NEARLY * most, CARRIES_A)}
+    return frozenset(found or drawn)
 
 
 def _charging_proofs(
@@ -136,10 +170,14 @@ def unproven(network: Network, element_id: str, mode: str, state: str, readings:
     A battery at rest needs no clamp: nothing is drawn there.
     """
     here = [r for r in readings if r.state == state]
+
+    def done(taking: Taking) -> bool:
+        return any(taking.done_by(r) for r in (readings if taking.states else here))
+
     if isinstance(network.sheet.element(element_id), Battery) and not network.sheet.state(state).cranking:
         return []
     lacking: list[Taking] = []
     for ways in proofs(network, element_id, mode):
-        left = [[t for t in way if not any(t.done_by(r) for r in here)] for way in ways]
+        left = [[t for t in way if not done(t)] for way in ways]
         lacking += sorted(left, key=len)[0]
     return lacking

@@ -8,7 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
-from iron_probe.core.circuit.elements import BranchKind, Lamp, Stator, TwoPole
+from iron_probe.core.circuit.elements import BranchKind, Fuse, Lamp, Stator, TwoPole
+from iron_probe.core.circuit.faults import BARE
 from iron_probe.core.circuit.heavy_path import HeavyPath, heavy_path
 from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.circuit.stator_ways import ac_amps
@@ -18,7 +19,7 @@ from iron_probe.core.diagnose.likelihood import predict
 from iron_probe.core.diagnose.own_test import own_test, proofs
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
-from iron_probe.core.limits import PART_MINUTES, READ_MINUTES
+from iron_probe.core.limits import LAMP_MINUTES, PART_MINUTES, READ_MINUTES
 
 SMALL_LAMP_W = 6.0
 """A lamp under this power [W] is an indicator that can be looked at."""
@@ -119,7 +120,7 @@ class TestBook:
                     for b in side[i + 2 :]:
                         volts(a, b, state)
             volts(path.supply_points[-1], path.ground_points[0], state)
-        tests = list(found.values())
+        tests = [*found.values(), *self._behind_a_fuse()]
         if self.ensemble.work is Scope.CHARGING:
             return [*tests, *self._charging()]
         for state in self.ensemble.states:
@@ -133,6 +134,23 @@ class TestBook:
                     at = min(sheet.points[p].minutes for p in (branch.start, branch.end))
                     clamp = Reading(instrument=Instrument.CLAMP, branch=name, state=state, value=0.0, resolution=1.0)
                     tests.append(Candidate(reading=clamp, minutes=at + READ_MINUTES, disturbs=False))
+        return tests
+
+    def _behind_a_fuse(self) -> list[Candidate]:
+        """What tells a short from a fuse that is only open: a large lamp in the place of the fuse, and ohms of each part that may have
+        shorted by itself, its ends off."""
+        sheet, network, still = self.ensemble.sheet, self.ensemble.network, self.ensemble.states[0]
+        tests = []
+        for fuse in (e for e in sheet.elements if isinstance(e, Fuse)):
+            for state in self.ensemble.states:
+                lamp = Reading(instrument=Instrument.LAMP_LARGE, red=fuse.start, black=fuse.end, state=state, word="off")
+                tests.append(Candidate(reading=lamp, minutes=sheet.points[fuse.end].minutes + LAMP_MINUTES, disturbs=False))
+        for element in dict.fromkeys(m.element for m in self.ensemble.modes if m.blows):
+            branch = next(b for b in sheet.element(element).branches() if b.kind is not BranchKind.CONTACT)
+            instrument = Instrument.BARE_OHM if (element, BARE) in network.row else Instrument.PART_OHM
+            ohms = Reading(instrument=instrument, branch=branch_id(sheet.element(element), branch), state=still, value=0.0)
+            minutes = PART_MINUTES + sum(sheet.points[p].minutes for p in dict.fromkeys((branch.start, branch.end)))
+            tests.append(Candidate(reading=ohms, minutes=minutes, disturbs=True))
         return tests
 
     def _charging(self) -> list[Candidate]:
@@ -201,6 +219,10 @@ class TestBook:
         if before is None or self.ensemble.sheet.states[before.state].cranking:
             return own + state
         return own + np.where(self._state_of[numbers] == before.state, 0.0, state)
+
+    def number_of(self, reading: Reading) -> int | None:
+        """Number of the test that a reading made; None where no test is offered there."""
+        return self._number_of.get(place_of(reading))
 
     def numbers_beside(self, readings: Sequence[Reading]) -> list[int]:
         """Numbers of the tests that none of some readings has made."""

@@ -11,7 +11,7 @@ from iron_probe.core.circuit.elements import Lamp
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Prediction
-from iron_probe.core.diagnose.evidence import FUNCTION_WORDS, OF_PART, Instrument, Reading
+from iron_probe.core.diagnose.evidence import BY_ITSELF, FUNCTION_WORDS, LAMP_WORDS, LAMPS, OF_PART, Instrument, Reading
 from iron_probe.core.diagnose.fault_modes import FaultMode
 from iron_probe.core.diagnose.likelihood import OVER_OHM, predict
 from iron_probe.core.diagnose.next_test import NextTest
@@ -56,12 +56,12 @@ class Hidden:
         if test.instrument is Instrument.CLAMP:
             amps = float(abs(solution.current(test.branch or "")[0])) * (1 + 0.02 * self.rng.standard_normal()) + self.rng.normal(0, 0.7)
             return test.model_copy(update={"value": float(round(amps)), "resolution": 1.0})
-        if test.instrument is Instrument.FUNCTION:
-            word = FUNCTION_WORDS[int(predict(test, self.network, Prediction.of(solution))[0])]
-            return test.model_copy(update={"word": word})
-        if test.instrument in (Instrument.OHMMETER, Instrument.AC_VOLTS):
+        if test.instrument in (Instrument.FUNCTION, *LAMPS):
+            words = LAMP_WORDS if test.instrument in LAMPS else FUNCTION_WORDS
+            return test.model_copy(update={"word": words[int(predict(test, self.network, Prediction.of(solution))[0])]})
+        if test.instrument in (Instrument.OHMMETER, Instrument.AC_VOLTS, *BY_ITSELF):
             shown = float(shown_alone(self.network, test, self.values.__getitem__)[0]) * (1 + 2 * METER_NOISE * self.rng.standard_normal())
-            if test.instrument is Instrument.OHMMETER and shown > OVER_OHM:
+            if test.instrument is not Instrument.AC_VOLTS and shown > OVER_OHM:
                 return test.model_copy(update={"value": OVER_OHM, "bound": Bound.AT_LEAST})
             return test.model_copy(update={"value": round(shown, 1 if shown > 9.95 else 2)})
         if test.instrument in OF_PART:

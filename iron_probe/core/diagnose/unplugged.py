@@ -5,47 +5,71 @@ from collections.abc import Callable
 import numpy as np
 
 from iron_probe.core.arrays import Floats
-from iron_probe.core.circuit.elements import Stator
+from iron_probe.core.circuit.elements import BranchKind, Rectifier, Stator
+from iron_probe.core.circuit.faults import BARE
 from iron_probe.core.circuit.network import Network
-from iron_probe.core.diagnose.evidence import OF_PART, Instrument, Reading
+from iron_probe.core.circuit.stator_ways import uneven_ripple
+from iron_probe.core.diagnose.evidence import BY_ITSELF, OF_PART, Instrument, Reading
 from iron_probe.core.errors import ReadingError
 
 MOST_OHM = 50e6
 """What an ohmmeter calls over range [Ω]."""
+SHORTED_DIODE_V = 0.1
+"""A diode under this forward voltage blocks no more."""
 PARTED_OHM = 1e6
 """A winding over this no longer passes its volts to the meter."""
 
 RowOf = Callable[[int], Floats]
 """Values (V,) of a parameter by its row."""
-ALONE = (*OF_PART, Instrument.OHMMETER, Instrument.AC_VOLTS)
+ALONE = (*OF_PART, *BY_ITSELF, Instrument.OHMMETER, Instrument.AC_VOLTS)
 """Instruments whose reading hangs on one part's parameters alone."""
 
 
 def shown_alone(network: Network, reading: Reading, rows: RowOf) -> Floats:
     """What the instrument shows (V,) on machines whose parameters `rows` gives; ReadingError where no part lies."""
     if reading.instrument in OF_PART:
-        return rows(network.row[(reading.branch or "").partition(".")[0], OF_PART[reading.instrument]])
+        shown = rows(network.row[(reading.branch or "").partition(".")[0], OF_PART[reading.instrument]])
+        return shown * _unevenness(network, reading, rows) if reading.instrument is Instrument.RIPPLE else shown
+    if reading.instrument is Instrument.PART_OHM:
+        return _branch_ohm(network, network.find_branch(reading.branch or ""), reading.state, rows)
+    if reading.instrument is Instrument.BARE_OHM:
+        return np.minimum(1 / np.maximum(rows(network.row[reading.branch or "", BARE]), 1 / MOST_OHM), MOST_OHM)
     stator = next((o for o in network.sheet.elements if isinstance(o, Stator) and {reading.red, reading.black} <= set(o.points())), None)
     if reading.instrument is Instrument.AC_VOLTS:
         if stator is None or not {reading.red, reading.black} <= set(stator.phases()):
             raise ReadingError("AC volts are taken between two phases of a stator with its plug off")
         return _pair_ac_v(network, stator, reading, rows)
-    return _stator_ohm(network, stator, reading, rows) if stator else _one_branch_ohm(network, reading, rows)
-
-
-def _one_branch_ohm(network: Network, reading: Reading, rows: RowOf) -> Floats:
-    """Ohms across one branch; switches stand as the state's controls put them."""
+    if stator:
+        return _stator_ohm(network, stator, reading, rows)
     ends = {reading.red, reading.black}
     number = next((n for n, b in enumerate(network.branches) if {b.start, b.end} == ends), None)
     if number is None:
         raise ReadingError(
             f"ohms are taken across one element with its plug off; no element lies between {reading.red} and {reading.black}"
         )
+    return _branch_ohm(network, number, reading.state, rows)
+
+
+def _unevenness(network: Network, reading: Reading, rows: RowOf) -> Floats | float:
+    """Times by which a stator or its wires raise the ripple of the bridge behind them."""
+    generator = next((g for g in network.generators if g.element.id == reading.branch and isinstance(g.element, Rectifier)), None)
+    if generator is None or not isinstance(generator.element, Rectifier):
+        return 1.0
+    uneven = rows(network.row[generator.element.stator, "uneven"])
+    if not any(generator.ways):
+        return uneven
+    return uneven * uneven_ripple(generator.element, [np.sum([rows(row) for row in way], axis=0) for way in generator.ways])
+
+
+def _branch_ohm(network: Network, number: int, state: str, rows: RowOf) -> Floats:
+    """Ohms across one branch; switches stand as the state's controls put them, and a diode is read against its way."""
     owner, branch = network.owners[number], network.branches[number]
     ohm = rows(int(network.value[number]))
+    if branch.kind is BranchKind.DIODE:
+        ohm = np.where(rows(network.row[owner.id, "forward_v"]) < SHORTED_DIODE_V, ohm, MOST_OHM)
     if (owner.id, "stuck") in network.row and branch.kind in ("switch", "contact"):
         stuck = rows(network.row[owner.id, "stuck"])
-        makes = network.closed_in(reading.state)[number] if branch.kind == "switch" else branch.rest
+        makes = network.closed_in(state)[number] if branch.kind == "switch" else branch.rest
         ohm = np.where((makes & (stuck >= 0)) | (stuck > 0), ohm, MOST_OHM)
     return np.minimum(ohm, MOST_OHM)
 

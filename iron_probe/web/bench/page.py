@@ -12,7 +12,7 @@ from iron_probe.core.bench.drop import JudgedDrop
 from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.circuit.network import branch_id, network_of
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, OF_PART, UNIT, Instrument, Reading
+from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, LAMPS, OF_PART, UNIT, Instrument, Reading
 from iron_probe.core.diagnose.next_test import ORDER_REASON, Order, same_place
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.draw.drop_bars import DropBar, drop_bars
@@ -213,6 +213,7 @@ def probe_part(sheet: Sheet, job: Job, typed: Typed, log: JobLog, found: Verdict
         *sheet.states[state].cautions,
         *(["bridge"] if instrument in BRIDGES else []),
         *(["battery"] if instrument is Instrument.LOAD else []),
+        *(["test_lamp"] if instrument in LAMPS else []),
     ]
     return Leads(
         instrument=instrument, red=red, black=black, branch=branch, state=state, good=band[0], low=band[1], high=band[2],

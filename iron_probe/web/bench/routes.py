@@ -38,11 +38,12 @@ SCREEN = Screen(name="bench", path="", title="Bench")
 
 @router.get("/jobs/{number}")
 def bench(
-    request: Request, job: CurrentJob, db: Db, red: str = "", black: str = "", state: str = "", instrument: str = "", corrects: str = ""
-) -> Response:
+    request: Request, job: CurrentJob, db: Db, red: str = "", black: str = "", branch: str = "", state: str = "", instrument: str = "",
+    corrects: str = "",
+) -> Response:  # fmt: skip
     """The bench of a job; leads, state and instrument may be named in the address, or a reading to correct."""
     log = job_log(db, job)
-    typed = Typed(red=red, black=black, state=state, instrument=instrument)
+    typed = Typed(red=red, black=black, branch=branch, state=state, instrument=instrument)
     old = next((r for r in log.readings if str(r.id) == corrects and r.counts and not r.screen), None) if corrects else None
     if old is not None:
         typed = Typed.correcting(old)

@@ -2,7 +2,7 @@ import numpy as np
 import pytest
 
 from iron_probe.core.circuit.elements import Rectifier
-from iron_probe.core.circuit.stator_ways import ac_amps, brought, joined_by_wire, stator_ways
+from iron_probe.core.circuit.stator_ways import ac_amps, brought, joined_by_wire, stator_ways, uneven_ripple
 from iron_probe.machines import load_sheet
 
 
@@ -35,3 +35,10 @@ def test_one_wire_gone_leaves_three_phases_half_and_a_single_winding_nothing() -
     assert 0.5 < share("patrol-motorcycle", 2, 0, 0) < share("patrol-motorcycle", 0.5, 0, 0) < 1
     assert share("green-mower", 0, 1e13) < 1e-9
     assert share("green-mower", 0, 0) == 1
+
+
+def test_wires_that_are_all_alike_make_no_ripple_and_one_of_a_single_winding_none() -> None:
+    ohms = [np.array([o]) for o in (2.0, 2.0, 2.0)]
+    assert uneven_ripple(rectifier_of("patrol-motorcycle"), ohms)[0] == pytest.approx(1)
+    assert uneven_ripple(rectifier_of("patrol-motorcycle"), [ohms[0], np.zeros(1), np.zeros(1)])[0] > 3
+    assert uneven_ripple(rectifier_of("green-mower"), [ohms[0], np.zeros(1)])[0] == 1

@@ -1,43 +1,22 @@
-"""The next test: information against enumeration, orders of work, closing tests."""
+"""The next test: orders of work, closing tests, a figure taken again."""
 
 import numpy as np
 import pytest
-from scipy.stats import entropy
 
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.diagnose.next_test import Order, halving_bits, information_bits, next_tests
+from iron_probe.core.diagnose.next_test import Order, next_tests
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.diagnose.trial import hide_one, work
 from iron_probe.machines import load_sheet
+from tests.core.diagnose.mower import Hidden, heard
 
 
 @pytest.fixture(scope="module")
 def bench() -> tuple[Case, TestBook]:
     ensemble = Ensemble(load_sheet("piste-sled"))
     return Case(ensemble), TestBook(ensemble)
-
-
-def test_gain_equals_enumeration() -> None:
-    """Mutual information by scipy.stats.entropy over the whole joint table, on toy cases with known outcomes."""
-    rng = np.random.default_rng(3)
-    labels = rng.integers(0, 5, 400)
-    outcomes = np.stack([labels % 2, rng.integers(-3, 4, 400), labels * 7 - 9, np.zeros(400, dtype=int)]).astype(np.int32)
-    for row, found in zip(outcomes, information_bits(outcomes, labels), strict=True):
-        table = np.zeros((5, 64))
-        for a, b in zip(labels, row, strict=True):
-            table[a, b + 20] += 1 / 400
-        expected = entropy(table.sum(0), base=2) + entropy(table.sum(1), base=2) - entropy(table.ravel(), base=2)
-        assert found == pytest.approx(expected, abs=1e-9)
-
-
-def test_halving_is_best_at_half() -> None:
-    labels = np.repeat(np.arange(8), 10)
-    good = np.stack([labels < k for k in range(1, 8)])
-    bits = halving_bits(good, labels)
-    assert bits.argmax() == 3
-    assert bits[3] == pytest.approx(1.0, abs=1e-9)
 
 
 def test_reasons_and_expectations_come_with_every_test(bench: tuple[Case, TestBook]) -> None:
@@ -68,3 +47,22 @@ def test_ten_hidden_faults_are_found_with_their_own_test(bench: tuple[Case, Test
         hidden = hide_one(case.ensemble.network, case.ensemble.modes, np.random.default_rng(seed))
         outcome = work(case, hidden, lambda c, p, r: next(iter(next_tests(c, book, p, r, most=1)), None))
         assert outcome.named in outcome.hidden, (seed, outcome)
+
+
+@pytest.mark.parametrize("slipped", [-1.0, 0.1])
+def test_a_figure_that_fits_nothing_is_asked_for_again_once(case: Case, bolt: Hidden, ensemble: Ensemble, slipped: float) -> None:
+    book = TestBook(ensemble)
+    true = bolt.volts("block", "frame.eye")
+    odd = true.model_copy(update={"value": round((true.value or 0) * slipped, 2)})
+    readings = [
+        heard("slow"), bolt.volts("bat.plus", "bat.minus"), bolt.volts("frame", "frame.eye"), bolt.volts("bat.plus", "starter.B"), odd
+    ]  # fmt: skip
+    posterior = case.posterior(readings)
+    assert 5 in posterior.unexplained and posterior.found is None
+    asked = next_tests(case, book, posterior, readings)[0]
+    assert {asked.reading.red, asked.reading.black} == {"block", "frame.eye"}
+    assert asked.why.startswith("reading 5 fits nothing")
+    after = case.posterior([*readings, true])
+    assert after.suspects[0].element == "frame-bolt" and after.suspects[0].p > 0.8
+    again = next_tests(case, book, after, [*readings, true])
+    assert all("reading 5" not in t.why for t in again)

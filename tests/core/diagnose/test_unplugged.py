@@ -78,3 +78,21 @@ def test_stator_ohms_typed_on_the_board_accuse_the_stator() -> None:
     low = Reading(red=sheet.plus, black=sheet.minus, state="fast", value=12.9)
     found = Case(Ensemble(sheet, work=Scope.CHARGING)).posterior([low, *readings])
     assert (found.found, found.suspects[0].mode) == ("stator", "phase_3_open")
+
+
+def test_a_wire_by_itself_reads_to_ground_what_its_own_insulation_leaves() -> None:
+    network = network_of(load_sheet("pool-car"))
+    ohms = Reading(instrument=Instrument.BARE_OHM, branch="lamp-wire", state="rest", value=0.0)
+    shorted = network.nominal[:, None].copy()
+    find_mode(fault_modes(network), "lamp-wire", "shorted").apply(shorted, np.array([20.0]))
+    other = network.nominal[:, None].copy()
+    find_mode(fault_modes(network), "headlamps", "shorted").apply(other, np.array([0.01]))
+    assert shown_alone(network, ohms, network.nominal[:, None].__getitem__)[0] > 1e7
+    assert shown_alone(network, ohms, shorted.__getitem__)[0] == pytest.approx(0.05)
+    assert shown_alone(network, ohms, other.__getitem__)[0] > 1e7
+
+
+def test_a_coil_by_itself_is_read_and_not_the_diode_beside_it() -> None:
+    network = network_of(load_sheet("pool-car"))
+    coil = Reading(instrument=Instrument.PART_OHM, branch="start-relay.coil", state="rest", value=0.0)
+    assert shown_alone(network, coil, network.nominal[:, None].__getitem__)[0] == pytest.approx(85, rel=0.1)

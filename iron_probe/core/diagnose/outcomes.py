@@ -1,0 +1,116 @@
+"""What a test could show, as outcomes that can be told apart, and how much they say of who is at fault."""
+
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from iron_probe.core.arrays import Floats
+from iron_probe.core.diagnose.ensemble import Ensemble
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.likelihood import SWINGS_SHARE, loose, predict, width_of
+from iron_probe.core.diagnose.test_book import TestBook
+from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
+from iron_probe.core.solve.solution import shown_v, swing
+
+OUTCOME_WIDTHS = 2.0
+"""Width of one outcome, in widths of the likelihood."""
+BLUR_WIDTHS = 1.5
+"""How many spreads of sound machines one outcome spans at the least."""
+LOOSE_FIFTHS, LOOSE_STEP, SWINGING_STEP = 2, -1_000_000, 1_000_000
+"""How many of five loose wires show next to nothing; the outcome of all others, that no figure says more of; and that of a figure that
+jumps about."""
+
+
+def outcomes_of(ensemble: Ensemble, book: TestBook, numbers: Sequence[int], chosen: NDArray[np.int64]) -> NDArray[np.int32]:
+    """Outcome (tests, sample) each chosen variant would give in each test; all voltmeter tests of a state at once."""
+    variants, back = np.unique(chosen, return_inverse=True)  # few are left once much was read
+    outcomes = np.empty((len(numbers), len(variants)), dtype=np.int32)
+    row_of = np.full(len(book.candidates), -1, dtype=np.int64)
+    row_of[list(numbers)] = np.arange(len(numbers))
+    for state in ensemble.states:
+        kept = ensemble.first(state).take(variants)
+        number, red, black = book.leads[state]
+        asked = row_of[number] >= 0
+        if asked.any():
+            number, red, black = number[asked], red[asked], black[asked]
+            shown = shown_v(kept.volts[red] - kept.volts[black], kept.own_ohm[red] + kept.own_ohm[black])
+            blur = book.blur[number].astype(np.float32)[:, None]
+            steps = _stepped(shown, *width_of(Instrument.VOLTMETER), blur)
+            hanging = loose(kept.own_ohm[red], kept.own_ohm[black])
+            swings = swing(kept.away_v[:, red] - kept.away_v[:, black]) > SWINGS_SHARE * ensemble.sheet.system_v
+            loosely = np.where(hanging, np.where(variants % 5 < LOOSE_FIFTHS, 0, LOOSE_STEP), steps)
+            outcomes[row_of[number]] = np.where(swings, SWINGING_STEP, loosely)
+        number, branch = book.clamps[state]
+        asked = row_of[number] >= 0
+        if asked.any():
+            number, branch = number[asked], branch[asked]
+            steps = _stepped(kept.amps[branch], *width_of(Instrument.CLAMP), book.blur[number][:, None])
+            outcomes[row_of[number]] = np.where(kept.chatter, SWINGING_STEP, steps)
+        for n in book.others[state]:
+            if row_of[n] < 0:
+                continue
+            reading = book.candidates[n].reading
+            if reading.instrument in ALONE:
+                alone = shown_alone(ensemble.network, reading, ensemble.first_row)
+                outcomes[row_of[n]] = outcome_of(reading, alone[variants], float(book.blur[n]))
+            else:
+                outcomes[row_of[n]] = outcome_of(reading, predict(reading, ensemble.network, kept), float(book.blur[n]))
+    return outcomes[:, back]
+
+
+def _stepped(predicted: NDArray[Any], share: float, floor: float, blur: NDArray[Any] | float) -> NDArray[np.int32]:
+    """Number of the step each value falls in: steps as wide as the likelihood there, or as sound machines differ."""
+    wide = np.hypot(floor, BLUR_WIDTHS * blur)
+    return np.floor(np.arcsinh(predicted * (share / wide)) * (1 / share / OUTCOME_WIDTHS) + 0.5).astype(np.int32)
+
+
+def outcome_of(reading: Reading, predicted: Floats, blur: float) -> NDArray[np.int32]:
+    """Which outcome each variant would give: steps as wide as the reading is blurred, finer near zero.
+
+    `blur` is how much sound machines differ among themselves in this reading: what they differ by accuses nobody, and
+    where few variants are left it must not tell one from another.
+    """
+    if reading.value is None:
+        return predicted.astype(np.int32)
+    return _stepped(predicted, *width_of(reading.instrument), blur)
+
+
+def information_bits(outcomes: NDArray[np.int32], labels: NDArray[np.int64]) -> Floats:
+    """Mutual information [bit] (tests,) between the outcome of each test (tests, sample) and the labels (sample,), all samples alike."""
+    bits = np.zeros(len(outcomes))
+    low, high = outcomes.min(axis=1), outcomes.max(axis=1)
+    varying = np.flatnonzero(high > low)  # a test that always shows the same tells nothing
+    if not len(varying):
+        return bits
+    kinds = np.unique(labels, return_inverse=True)[1]
+    groups = int(kinds.max()) + 1
+    shifted = outcomes[varying] - low[varying, None]
+    joint = np.sort(shifted * groups + kinds.astype(np.int32), axis=1)
+    counts = np.bincount(kinds) / len(labels)
+    bits[varying] = np.maximum(_entropies(joint // groups) - (counts * np.log2(counts)).sum() - _entropies(joint), 0.0)
+    return bits
+
+
+def _entropies(ordered: NDArray[np.int32]) -> Floats:
+    """Entropy [bit] (tests,) of the values of each row, sorted."""
+    tests, sample = ordered.shape
+    starts = np.ones((tests, sample), dtype=bool)
+    starts[:, 1:] = ordered[:, 1:] != ordered[:, :-1]
+    first = np.flatnonzero(starts)
+    share = np.diff(np.r_[first, tests * sample]) / sample
+    return np.asarray(np.bincount(first // sample, weights=-share * np.log2(share), minlength=tests), dtype=np.float64)
+
+
+def halving_bits(good: NDArray[np.bool_], labels: NDArray[np.int64]) -> Floats:
+    """Information [bit] (tests,) of a plain good or bad (tests, sample), every suspect left (sample,) counted alike."""
+    kinds = np.unique(labels, return_inverse=True)[1]
+    which = np.eye(int(kinds.max()) + 1)[kinds]
+    share = good.astype(float) @ (which / which.sum(axis=0))
+
+    def entropy(p: Floats) -> Floats:
+        inside = np.clip(p, 1e-12, 1 - 1e-12)
+        return -inside * np.log2(inside) - (1 - inside) * np.log2(1 - inside)
+
+    return entropy(share.mean(axis=1)) - entropy(share).mean(axis=1)
