@@ -156,11 +156,12 @@ def trials_of(sheet_id: str, numbers: list[int]) -> Iterator[RigEnd]:
             if FAULTS <= number < FAULTS + SOUND:
                 yield work_one(bay, machine_of(load_sheet(sheet_id), 20.0, rng), [], number, NONE, rng)
                 continue
-            drawn = _draw(bay, sheet_id, turn, rng)
+            hand = number >= FAULTS + SOUND  # every kind of slip meets faults of all classes, and not always the same
+            drawn = _draw(bay, sheet_id, int(rng.integers(len(classes()))) if hand else turn, rng)
             if drawn is None:
                 continue
             machine, hidden, kind = drawn
-            if number < FAULTS:
+            if not hand:
                 yield work_one(bay, machine, [hidden], number, kind, rng)
                 continue
             kind = HAND_CLASSES[turn % len(HAND_CLASSES)]
