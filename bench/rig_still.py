@@ -10,7 +10,8 @@ import numpy as np
 from iron_probe.core.circuit.elements import Relay, Solenoid, Starter
 from iron_probe.core.circuit.network import Network, network_of
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.fault_modes import FaultMode, fault_modes
+from iron_probe.core.diagnose.fault_mode import FaultMode
+from iron_probe.core.diagnose.fault_modes import fault_modes
 from iron_probe.core.limits import CHARGES_V, FLOATING_OHM
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.symptom import SYMPTOMS, symptom_codes

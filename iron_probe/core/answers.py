@@ -13,7 +13,8 @@ from iron_probe.core.circuit.spice import netlist
 from iron_probe.core.diagnose.apart import access_that_tells, tied
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.evidence import Instrument, Reading, check_reading
-from iron_probe.core.diagnose.fault_modes import FaultMode, fault_modes, find_mode
+from iron_probe.core.diagnose.fault_mode import FaultMode
+from iron_probe.core.diagnose.fault_modes import fault_modes, find_mode
 from iron_probe.core.diagnose.next_test import Order, next_tests
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import SolveError

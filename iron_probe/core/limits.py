@@ -151,7 +151,7 @@ BRANCH_RAN_AWAY = Limit(3.0, "times the next", "the runaway branch rises by so m
 # What a test costs
 READ_MINUTES = Limit(0.3, "min", "setting the leads and reading, beside getting at the points", COMMON)
 PART_MINUTES = Limit(1.0, "min", "parting a plug and reading on its pins, beside getting at it", COMMON)
-LAMP_MINUTES = Limit(0.6, "min", "pulling a fuse and setting a lamp in its place, beside getting there", COMMON)
+LAMP_MINUTES = Limit(0.6, "min", "clipping a lamp across a fuse, beside getting there", COMMON)
 NIB_MINUTES = Limit(0.15, "min", "two probes on a fuse, beside getting there", COMMON)
 PULL_MINUTES = Limit(0.7, "min", "pulling and refitting a fuse", COMMON)
 CLAMP_MINUTES = Limit(0.4, "min", "closing a clamp", COMMON)

@@ -45,7 +45,7 @@ def rectified(
     """Full field current of the winding at an engine speed into a battery, `way_ohm` lying in its wires, by values of both parts."""
     hz = rpm / 60 * POLE_PAIRS
     period, blocks = 1 / hz, rectifier.volts / 12
-    lines = [DIODE, f"VM plus e {0}", f"RB e h {BATTERY_OHM * blocks:g}", f"VB h 0 {HELD_V * blocks:g}"]
+    lines = [DIODE, "VM plus e 0", f"RB e h {BATTERY_OHM * blocks:g}", f"VB h 0 {HELD_V * blocks:g}"]
     lines += _wound(stator, rectifier, wound, rpm, hz)
     for k, ohm in enumerate(way_ohm):
         if not isinf(ohm):
@@ -77,7 +77,9 @@ def bridge_beside_sound(machine: Machine, rectifier: Rectifier, rpm: float, spic
     sound = _sound(stator.model_dump_json(), rectifier.model_dump_json(), len(ways), rpm, spice)
     if sound.amps < LEAST_A:
         return 1.0, 1.0
-    wound = dict.fromkeys(machine.values[stator.id], inf) if stator.id in machine.out else machine.values[stator.id]
+    wound = machine.values[stator.id]
+    if stator.id in machine.out:
+        wound = wound | {f"w{k + 1}_ohm": inf for k in range(len(stator.windings()))}
     found = rectified(stator, rectifier, wound, machine.values[rectifier.id], ways, rpm, spice)
     return max(found.amps, 0.0) / sound.amps, found.ripple_v / sound.ripple_v
 

@@ -6,7 +6,7 @@ from math import inf
 
 import numpy as np
 
-from iron_probe.core.circuit.elements import Diode, Relay, Solenoid, Stator, Switch
+from iron_probe.core.circuit.elements import Diode, Load, Relay, Solenoid, Stator, Switch
 from iron_probe.rig.errors import RigError
 from iron_probe.rig.machine import Bypass, closed
 from iron_probe.rig.netlist import SHORTED_DIODE_OHM
@@ -180,6 +180,8 @@ def part_ohm(plant: Plant, branch: str) -> float:
         case Switch():
             made = closed(plant.machine.sheet.in_position(element.closed_in, plant.state), values["stuck"])
             return values["ohm"] if made else inf
+        case Load() if not plant.machine.sheet.in_position(element.on_in, plant.state):
+            return inf  # switched off inside
         case Diode():
             return SHORTED_DIODE_OHM if values["shorted"] else inf  # read against its way
         case Stator():

@@ -74,7 +74,7 @@ CAUTIONS = {
     "crank_blades": "Blades, belts and power take-off disengaged, brake on, stand clear. Prevent the start. Maker's procedure first.",
     "crank_track": "Track clear of the ground or chocked, stand clear of track and belts. Prevent the start. Maker's procedure first.",
     "crank_wheel": "Out of gear or the driven wheel off the ground; stand clear of wheel and chain. Prevent the start. Maker's procedure first.",
-    "test_lamp": "Never on airbag or seat-belt circuits: a test lamp can set them off. A right-rated lamp, not a jumper, in a fuse's place.",
+    "test_lamp": "Never on airbag or seat-belt circuits: a test lamp can set them off. Across a blown fuse a lamp, never a jumper.",
     "interlock": "This tests an interlock, and the engine may crank if it has failed: blades, take-off and track disengaged, wheels clear, nobody on or under it. Never bridge one on a running machine. Maker's procedure first.",
     "interlock_boat": "This tests an interlock, and the engine may crank if it has failed: blower first, propeller or jet clear, made fast. Never bridge one on a running boat. Maker's procedure first.",
     "running_blades": "Blades and take-off disengaged, brake on, nobody in front.",
@@ -327,7 +327,7 @@ def ask(reading: Reading, sheet: Sheet) -> str:
         Instrument.RIPPLE: "Read the ripple across the battery",
         Instrument.PART_OHM: f"Take {part} off and read its ohms",
         Instrument.BARE_OHM: f"Part {part} at both ends and read ohms from its metal to ground",
-        Instrument.LAMP_LARGE: f"Fuse out, a 4 A lamp in its place, {ends}",
+        Instrument.LAMP_LARGE: f"A 4 A lamp from {ends}",
         Instrument.OHMMETER: f"Plug off, ohms {ends}",
         Instrument.AC_VOLTS: f"Plug off, AC volts {ends}",
     }.get(reading.instrument, f"Measure {ends}")

@@ -46,7 +46,7 @@ def test_many_readings_are_named_by_the_newest() -> None:
 def test_what_to_do_for_a_reading_is_one_sentence(minibus: Sheet) -> None:
     fuse = next(e for e in minibus.elements if e.type == "fuse")
     lamp = Reading(instrument=Instrument.LAMP_LARGE, red=fuse.points()[0], black=fuse.points()[1], state="crank", word="off")
-    assert words.ask(lamp, minibus).startswith("Fuse out, a 4 A lamp in its place")
+    assert words.ask(lamp, minibus).startswith("A 4 A lamp from ")
     wire = next(e for e in minibus.elements if e.type == "wire")
     bare = Reading(instrument=Instrument.BARE_OHM, branch=wire.id, state="rest", value=0.0)
     assert wire.title.lower() in words.ask(bare, minibus) and "both ends" in words.ask(bare, minibus)

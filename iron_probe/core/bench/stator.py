@@ -6,6 +6,7 @@ from math import pi, sqrt
 
 from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.bench.typed_value import LARGEST_AC_V, parse_quantity
+from iron_probe.core.circuit.charging import Joined
 from iron_probe.core.circuit.elements import Stator
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
@@ -29,7 +30,7 @@ OPEN_WINDING_OHM = 1e3
 SOURCE = "common practice, no source"
 
 
-def judge_pair_ohms(ohms: Sequence[float], leads_ohm: float, joined: str = "star") -> Judged:
+def judge_pair_ohms(ohms: Sequence[float], leads_ohm: float, joined: Joined = "star") -> Judged:
     """Ohms of pairs 1-2, 2-3, 3-1, the leads' own taken off; ReadingError when the leads read more than a pair."""
     own = [o - leads_ohm for o in ohms]
     if min(own) < -0.02:
@@ -112,7 +113,7 @@ def judge_ground(ohms: float) -> Judged:
     )
 
 
-def judge_pair_volts(volts: Sequence[float], rpm: float, per_krpm: float, joined: str = "star") -> Judged:
+def judge_pair_volts(volts: Sequence[float], rpm: float, per_krpm: float, joined: Joined = "star") -> Judged:
     """AC volts of the three pairs, plug off, at an engine speed; `per_krpm` what a sound pair makes at 1000 rpm. A delta with a winding
     open still makes all three without load: equal volts clear it only together with its ohms."""
     expected = per_krpm * rpm / 1000

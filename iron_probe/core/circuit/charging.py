@@ -142,6 +142,10 @@ class FieldRegulator(ElementBase):
         return [Branch("drive", BranchKind.DRIVE, *ends, "r_ohm"), Branch("coil", BranchKind.CONDUCTOR, self.feed, self.ground, "draw_ohm")]
 
 
+Joined = Literal["star", "delta", "single"]
+"""How the windings of a stator are joined."""
+
+
 class Stator(ElementBase):
     """A permanent-magnet stator: phases `p1` to `p3` in star (joined at `star`, which may be grounded) or in delta (winding k from phase k
     to the next), or a `single` winding from `p1` to `p2`; `pair_v_per_krpm` AC volts a pair at 1000 rpm, open circuit."""
@@ -152,7 +156,7 @@ class Stator(ElementBase):
     p3: str | None = None
     star: str | None = None
     case: str
-    joined: Literal["star", "delta", "single"] = "star"
+    joined: Joined = "star"
     phase_mohm: Positive = 250.0
     pair_v_per_krpm: Positive = 16.0
     star_grounded: bool = False

@@ -26,7 +26,9 @@ DEAD_SHORT_OHM = (0.01, 0.15)
 
 RESISTIVE_MODES = frozenset({"high_resistance", "contact_resistive", "contact_burnt"})
 """Faults that are a resistance in the way: a drop across the part under load proves them."""
-SHORT_MODES = frozenset({"shorted", "coil_shorted", "leak_to_ground"})
+FUSE_HOLDS = "_fuse_holds"
+"""What the name of a short ends in that its fuse has held so far."""
+SHORT_MODES = frozenset({"shorted", "coil_shorted", "leak_to_ground", f"shorted{FUSE_HOLDS}", f"coil_shorted{FUSE_HOLDS}"})
 """Faults that are a way to where none should be: ohms of the part by itself prove them."""
 DIODE_MODES = frozenset({"diode_open", "diode_shorted"})
 """Faults of one diode of a bridge: ripple proves them."""

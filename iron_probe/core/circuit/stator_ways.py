@@ -46,6 +46,13 @@ def ac_amps(sheet: Sheet) -> dict[str, float]:
     }
 
 
+def ac_points(sheet: Sheet) -> set[str]:
+    """Points of the AC side: no DC volts are read there while the engine runs, and none stand there while it does not."""
+    stators = [e for e in sheet.elements if isinstance(e, Stator)]
+    rectifiers = [e for e in sheet.elements if isinstance(e, Rectifier)]
+    return {p for s in stators for p in s.points() if p != s.case} | {p for r in rectifiers for p in r.ac}
+
+
 def brought(rectifier: Rectifier, way_ohm: Sequence[Floats]) -> Floats:
     """Share (V,) of its current that ways of so many ohms (phases of (V,)) leave: a single winding lives on its worse wire, three phases on
     their second best, and with the third gone PHASE_LOST is left."""

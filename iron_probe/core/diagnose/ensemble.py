@@ -19,7 +19,8 @@ from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.faults import SUPPLY_LEAK
 from iron_probe.core.circuit.network import Network, network_of
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.fault_modes import FaultMode, fault_modes
+from iron_probe.core.diagnose.fault_mode import FaultMode
+from iron_probe.core.diagnose.fault_modes import fault_modes
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.solution import Solution
@@ -135,7 +136,6 @@ class Ensemble:
         self.modes = fault_modes(self.network, work)
         self.hypotheses = hypotheses_of(self.modes)
         self._first: dict[str, Prediction] = {}
-        self._rows: dict[int, Floats] = {}
         self._strata: OrderedDict[tuple[tuple[tuple[str, str], ...], int, str], Prediction] = OrderedDict()
         self._room = kept_bytes
 
@@ -213,8 +213,7 @@ class Ensemble:
 
     def _batches(self) -> Iterator[Floats]:
         """Parameters of all variants to be solved, in batches."""
-        shares = np.concatenate([_shares(s, PER_STRATUM) for s in range(STRATA)])
-        machines = self._machines(self.size, 0)
+        shares, machines = self._first_shares, self._first_machines
         batch: list[Floats] = []
         for k in self._jobs:
             count = self._solved(k)
@@ -256,28 +255,41 @@ class Ensemble:
         return np.concatenate(list(self._batches()), axis=1)[:, self._columns]
 
     def first_row(self, row: int) -> Floats:
-        """One parameter of the whole first draw, without building the others; kept, as tests ask for the same few again and again."""
-        if row not in self._rows:
-            self._rows[row] = self._row(row)
-        return self._rows[row]
+        """One parameter of the whole first draw, without building the others."""
+        machines = self._first_machines
+        found = machines[row][self._used_again]
+        for k in self._changing.get(row, ()):
+            count = self._solved(k)
+            one = _faulty(self.hypotheses[k], machines[:, :count], self._first_shares[:count])[row]
+            found[k] = one[np.arange(self.size) % count]
+        return np.asarray(found.ravel())
 
-    def _row(self, row: int) -> Floats:
-        shares = np.concatenate([_shares(s, PER_STRATUM) for s in range(STRATA)])
-        machine = self._machines(self.size, 0)[row]
-        found = np.tile(machine, (len(self.hypotheses), 1))
-        for k, h in enumerate(self.hypotheses):
-            if any(e.row == row for m in h.modes for e in m.effects):
-                count = self._solved(k)
-                one = _faulty(h, self._machines(self.size, 0)[:, :count], shares[:count])[row]
-                found[k] = one[np.arange(self.size) % count]
-            elif h.modes and self._solved(k) < self.size:
-                found[k] = machine[np.arange(self.size) % self._solved(k)]
-        return found.ravel()
+    @cached_property
+    def _first_machines(self) -> Floats:
+        """Sound machines (parameters, size) that every hypothesis of the first draw is put into."""
+        return self._machines(self.size, 0)
+
+    @cached_property
+    def _first_shares(self) -> Floats:
+        return np.concatenate([_shares(s, PER_STRATUM) for s in range(STRATA)])
+
+    @cached_property
+    def _used_again(self) -> NDArray[np.int64]:
+        """Which machine each variant (hypotheses, size) of the first draw is: those of a fixed fault are used again and again."""
+        return np.arange(self.size) % np.array([self._solved(k) for k in range(len(self.hypotheses))])[:, None]
+
+    @cached_property
+    def _changing(self) -> dict[int, list[int]]:
+        """Numbers of the hypotheses that change each parameter."""
+        found: dict[int, list[int]] = {}
+        for number, h in enumerate(self.hypotheses):
+            for row in {e.row for m in h.modes for e in m.effects}:
+                found.setdefault(row, []).append(number)
+        return found
 
     def values_at(self, chosen: NDArray[np.int64]) -> Floats:
         """Parameters (parameters, chosen) of some variants of the first draw, by their number."""
-        shares = np.concatenate([_shares(s, PER_STRATUM) for s in range(STRATA)])
-        machines = self._machines(self.size, 0)
+        shares, machines = self._first_shares, self._first_machines
         columns = []
         for number in chosen:
             k, at = divmod(int(number), self.size)

@@ -72,6 +72,8 @@ AROUND = (
 """Instruments that name a branch: what the clamp is around, which function is looked at, which battery was tested."""
 LARGEST_OF = {Instrument.AC_VOLTS: LARGEST_AC_V}
 """The most an instrument may have shown [SI], where it is not what its unit says."""
+NO_OHMS = ("battery", "alternator", "rectifier", "stator", "module", "field_regulator")
+"""Parts that no ohms across tell anything about."""
 OF_BATTERY = {Instrument.TESTER: "r_ohm", Instrument.CAPACITY: "capacity_ah"}
 """Battery tests, with the parameter of the battery that they show: internal resistance [Ω], capacity at 20 h [Ah]."""
 OF_PART = {**OF_BATTERY, Instrument.RIPPLE: "ripple_v"}
@@ -134,6 +136,8 @@ def check_reading(reading: Reading, network: Network) -> None:
             owner = network.sheet.element(reading.branch) if whole else network.owners[network.find_branch(reading.branch)]
             if reading.instrument is Instrument.BARE_OHM and (owner.id, BARE) not in network.row:
                 raise ReadingError(f"ohms to ground with its ends off are taken on a wire or a plug; {reading.branch} is a {owner.type}")
+            if reading.instrument is Instrument.PART_OHM and owner.type in NO_OHMS:
+                raise ReadingError(f"no ohms are taken across a {owner.type}: {reading.branch} has tests of its own")
             if reading.instrument in OF_PART and (owner.id, OF_PART[reading.instrument]) not in network.row:
                 raise ReadingError(f"a {reading.instrument.value} reading is not taken on a {owner.type}: {reading.branch} shows none")
     except SolveError as error:

@@ -155,8 +155,8 @@ def unsteady(reading: Reading, network: Network, parts: Sequence[Prediction]) ->
     red, black = network.find_point(reading.red or ""), network.find_point(reading.black or "")
     hanging = np.concatenate([loose(p.own_ohm[red], p.own_ohm[black]) for p in parts])
     reach = np.concatenate([swing(p.away_v[:, red].astype(np.float64) - p.away_v[:, black]) for p in parts])
-    damp_v = DAMP_A * np.concatenate([p.own_ohm[red].astype(np.float64) + p.own_ohm[black] for p in parts])
-    return Unsteady(hanging, reach, np.minimum(damp_v, network.sheet.system_v))
+    not_shared = np.concatenate([np.abs(p.own_ohm[red].astype(np.float64) - p.own_ohm[black]) for p in parts])
+    return Unsteady(hanging, reach, np.minimum(DAMP_A * not_shared, network.sheet.system_v))
 
 
 def loose(red_ohm: NDArray[Any], black_ohm: NDArray[Any]) -> Bools:

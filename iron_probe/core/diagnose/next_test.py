@@ -11,7 +11,7 @@ from iron_probe.core.arrays import Floats
 from iron_probe.core.diagnose.case import Case, share_to_find
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.diagnose.likelihood import predict
+from iron_probe.core.diagnose.likelihood import loose, predict
 from iron_probe.core.diagnose.outcomes import halving_bits, information_bits, outcome_of, outcomes_of
 from iron_probe.core.diagnose.own_test import can_prove, own_test, unproven
 from iron_probe.core.diagnose.posterior import Posterior
@@ -36,6 +36,8 @@ LEADS = 0.7
 """An element that holds this share is put to its own test next."""
 ENOUGH_BITS = 0.02
 """A test that tells less than this is not offered."""
+LOOSE_LEFT = 0.1
+"""Share of what is left that leaves a lead on a loose wire, from which a figure there is not asked for again."""
 
 
 class Order(StrEnum):
@@ -108,7 +110,7 @@ def _taken_again(case: Case, posterior: Posterior, book: TestBook, readings: Seq
         reading = readings[n - 1]
         number = book.number_of(reading)
         once = sum(place_of(r) == place_of(reading) for r in readings) == 1
-        if number is None or reading.value is None or not once:
+        if number is None or reading.value is None or not once or _perhaps_loose(case, posterior, reading):
             continue
         seen, asked = book.sound[number], book.candidates[number]
         return [
@@ -120,6 +122,15 @@ def _taken_again(case: Case, posterior: Posterior, book: TestBook, readings: Seq
             )
         ]  # fmt: skip
     return []
+
+
+def _perhaps_loose(case: Case, posterior: Posterior, reading: Reading) -> bool:
+    """Whether a lead may hang on a loose wire by what is left: another figure there would say no more."""
+    if reading.instrument is not Instrument.VOLTMETER:
+        return False
+    row, own_ohm = case.ensemble.network.point_row, case.ensemble.first(reading.state).own_ohm
+    hanging = loose(own_ohm[row[reading.red or ""]], own_ohm[row[reading.black or ""]])
+    return float(hanging @ posterior.weights) > LOOSE_LEFT
 
 
 def _shortlist(

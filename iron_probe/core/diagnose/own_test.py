@@ -99,7 +99,7 @@ Ways = tuple[tuple[Taking, ...], ...]
 def proofs(network: Network, element_id: str, mode: str) -> tuple[Ways, ...]:
     """What must be known, in the state of its own test, before an element is condemned for that fault: power, ground and command.
 
-    A part that does not answer has them proven at its own pins. A fuse is not condemned before a lamp in its place, with what it feeds
+    A part that does not answer has them proven at its own pins. A fuse is not condemned before a lamp across it, with what it feeds
     switched on, has said that nothing behind it is shorted: what blew it comes first. A battery that sags is not judged before a clamp has said that the
     starter does not draw too much, nor a starter that drags before the posts have said that the battery holds. A drop across a
     conductor under load needs none.

@@ -12,7 +12,7 @@ from iron_probe.core.circuit.elements import BranchKind, Fuse, Lamp, Stator, Two
 from iron_probe.core.circuit.faults import BARE
 from iron_probe.core.circuit.heavy_path import HeavyPath, heavy_path
 from iron_probe.core.circuit.network import branch_id
-from iron_probe.core.circuit.stator_ways import ac_amps
+from iron_probe.core.circuit.stator_ways import ac_amps, ac_points
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.likelihood import predict
@@ -97,10 +97,11 @@ class TestBook:
 
         path = self.heavy
         sides = (path.supply_points, path.ground_points)
+        alternating = ac_points(sheet)
 
         def volts(red: str, black: str, state: str) -> None:
             key = (min(red, black), max(red, black), state)
-            if red != black and key not in found:
+            if red != black and key not in found and not {red, black} & alternating:
                 points = sheet.points[red], sheet.points[black]
                 minutes = max(p.minutes for p in points) + 0.3 * min(p.minutes for p in points) + READ_MINUTES
                 reading = Reading(instrument=Instrument.VOLTMETER, red=red, black=black, state=state, value=0.0)
@@ -137,7 +138,7 @@ class TestBook:
         return tests
 
     def _behind_a_fuse(self) -> list[Candidate]:
-        """What tells a short from a fuse that is only open: a large lamp in the place of the fuse, and ohms of each part that may have
+        """What tells a short from a fuse that is only open: a large lamp across the fuse, and ohms of each part that may have
         shorted by itself, its ends off."""
         sheet, network, still = self.ensemble.sheet, self.ensemble.network, self.ensemble.states[0]
         tests = []

@@ -12,7 +12,7 @@ from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Prediction
 from iron_probe.core.diagnose.evidence import BY_ITSELF, FUNCTION_WORDS, LAMP_WORDS, LAMPS, OF_PART, Instrument, Reading
-from iron_probe.core.diagnose.fault_modes import FaultMode
+from iron_probe.core.diagnose.fault_mode import FaultMode
 from iron_probe.core.diagnose.likelihood import OVER_OHM, predict
 from iron_probe.core.diagnose.next_test import NextTest
 from iron_probe.core.diagnose.posterior import Posterior

@@ -17,7 +17,7 @@ def test_the_substitute_lamp_tells_the_lamp_circuit_from_the_alternator() -> Non
     woken, still = case.posterior([*flat, lamp]), case.posterior([*flat, lamp.model_copy(update={"word": "no_change"})])
     assert woken.share("alternator") < 0.02
     circuit = ("fuse-a", "key-feed", "key-run-pole", "fuse-b", "charge-lamp", "l-wire")
-    assert sum(woken.share(e) for e in circuit) > 0.7
+    assert sum(woken.share(e) for e in circuit) > 0.65  # the rest: shorts that blew their fuses
     assert still.share("alternator") > case.posterior(flat).share("alternator")
     with pytest.raises(ReadingError, match="has no wire"):
         case.posterior([lamp.model_copy(update={"instrument": Instrument.FULL_FIELD})])

@@ -3,10 +3,8 @@
 import numpy as np
 import pytest
 
-from iron_probe.core.circuit.elements import Fuse
-from iron_probe.core.circuit.faults import OPEN_OHM
 from iron_probe.core.circuit.network import network_of
-from iron_probe.core.diagnose.fault_modes import fault_modes, find_mode, opens_share, peak_currents
+from iron_probe.core.diagnose.fault_modes import fault_modes, find_mode, peak_currents
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.errors import SolveError
 from iron_probe.machines import load_sheet
@@ -48,21 +46,15 @@ def test_the_starters_way_carries_the_most() -> None:
     assert peaks.max() == pytest.approx(peaks[starter], rel=0.2)
 
 
-def test_a_dead_short_has_blown_the_smaller_fuse_before_it_and_a_leak_none() -> None:
-    network = network_of(load_sheet("patrol-motorcycle"))
-    modes = fault_modes(network)
-
-    def opened(element: str, mode: str) -> list[str]:
-        effects = find_mode(modes, element, mode).effects
-        return [network.parameters[e.row][0] for e in effects if network.parameters[e.row][1] == "r_ohm" and e.amount == OPEN_OHM]
-
-    assert opened("headlamp", "shorted") == ["ign-fuse"]  # 10 A, behind 30 A
-    assert opened("key-feed", "shorted") == ["main-fuse"]
-    assert opened("solenoid", "coil_shorted") == ["ign-fuse"]
-    assert opened("head-wire", "leak_to_ground") == []
-    assert find_mode(modes, "motor-lead", "open").blows is False
+def test_a_dead_short_is_guilty_of_work_its_part_carries_nothing_for() -> None:
+    """What the cranking wire blew the engine charges without, too; its loose joint is nothing to the charging."""
+    modes = fault_modes(network_of(load_sheet("harbour-launch")), Scope.CHARGING)
+    assert {m.opened for m in modes if m.element == "crank-wire"} == {"breaker"}
+    assert not any(m.name == "high_resistance" for m in modes if m.element == "crank-wire")
 
 
-def test_a_link_holds_what_opens_a_blade() -> None:
-    fuses = {e.id: e for e in load_sheet("pool-car").elements if isinstance(e, Fuse)}
-    assert opens_share(fuses["main-link"]) > opens_share(fuses["f5"])
+def test_what_shows_in_no_state_of_the_work_is_no_suspect() -> None:
+    network = network_of(load_sheet("crew-minibus"))
+    every, charging = fault_modes(network), fault_modes(network, Scope.CHARGING)
+    assert any(m.element == "start-relay" and m.name == "coil_open" for m in every)
+    assert not any(m.element == "start-relay" and m.name == "coil_open" for m in charging)

@@ -23,7 +23,7 @@ def test_an_alternator_is_not_condemned_before_its_small_wires_are_read() -> Non
     assert case.posterior([*dead, Reading(red="alt.L", black="alt.case", state="fast", value=1.1)]).found == "alternator"
 
 
-def test_a_blown_fuse_is_not_condemned_before_a_lamp_in_its_place_has_cleared_what_it_feeds() -> None:
+def test_a_blown_fuse_is_not_condemned_before_a_lamp_across_it_has_cleared_what_it_feeds() -> None:
     sheet = load_sheet("green-mower")
     case = Case(Ensemble(sheet))
     dead = [
