@@ -54,7 +54,7 @@ class Does(_Entry):
     """What a fault changes: one value of the part (and perhaps another), a short, a joint in the way, a battery, or a module's driver."""
 
     value: str | None = None
-    becomes: float | Literal["open"] | None = None
+    becomes: float | Literal["open"] | Span | None = None
     times: Span | None = None
     plus: Span | None = None
     loss_v: Span | None = None
@@ -76,7 +76,8 @@ class Does(_Entry):
         """Least and most of how bad it may be; None where it is or is not."""
         if self.block:
             return self.block.severity()
-        return self.times or self.plus or self.loss_v or self.joint or (self.short.ohm if self.short else None)
+        spans = (self.becomes if isinstance(self.becomes, tuple) else None, self.times, self.plus, self.loss_v, self.joint)
+        return next((s for s in spans if s), self.short.ohm if self.short else None)
 
 
 class Coming(_Entry):

@@ -45,6 +45,8 @@ def _change(machine: Machine, element: Element, does: Does, severity: float, pea
         values[does.value or ""] += severity
     elif does.times is not None:
         values[does.value or ""] *= severity
+    elif isinstance(does.becomes, tuple):
+        values[does.value or ""] = severity
     else:
         values[does.value or ""] = inf if does.becomes == "open" else float(does.becomes or 0)
     if does.also:

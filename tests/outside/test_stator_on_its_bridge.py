@@ -11,6 +11,7 @@ import pytest
 
 from iron_probe.core.circuit.charging import PHASE_LOST, UNEVEN_RIPPLE
 from iron_probe.core.circuit.elements import Rectifier
+from iron_probe.core.circuit.faults import Around
 from iron_probe.core.circuit.stator_ways import brought, uneven_ripple
 from iron_probe.machines import load_sheet
 from iron_probe.rig.bridge import bridge_beside_sound
@@ -53,11 +54,15 @@ def test_a_green_pin(spice: Spice, ohm: float) -> None:
         assert float(brought(rectifier, ways)[0]) == pytest.approx(left(spice, sheet_id, "stator-pin-1", ohm=ohm), abs=DESIGNS_DIFFER)
 
 
-def test_a_winding_on_the_core(spice: Spice) -> None:
-    """The engine's figure (`Stator.faults`) lies between what a star and a delta leave. Of turns burnt together nothing is held against
-    the rig: its windings have no coupling, so the shorted loop brakes none of the others."""
-    found = [left(spice, sheet_id, "stator", earth_ohm=0.5) for sheet_id in ("patrol-motorcycle", "piste-sled")]
-    assert min(found) - DESIGNS_DIFFER < 0.45 < max(found) + DESIGNS_DIFFER
+@pytest.mark.parametrize("ohm", [0.05, 0.2, 1.0, 3.0])
+@pytest.mark.parametrize("sheet_id", ["patrol-motorcycle", "piste-sled", "rescue-watercraft", "green-mower"])
+def test_a_winding_on_the_core(spice: Spice, sheet_id: str, ohm: float) -> None:
+    """Star, delta and single windings. Of turns burnt together nothing is held against the rig: its windings have no coupling, so the
+    shorted loop brakes none of the others."""
+    stator = load_sheet(sheet_id).element("stator")
+    fault = next(f for f in stator.faults(Around(0.0, lambda _: True)) if f.name == "to_ground")
+    windings = next(a for a in fault.altered if a.parameter == "windings")
+    assert windings.amount * ohm**windings.power == pytest.approx(left(spice, sheet_id, "stator", earth_ohm=ohm), abs=DESIGNS_DIFFER)
 
 
 @pytest.mark.parametrize("sheet_id", ["patrol-motorcycle", "piste-sled", "rescue-watercraft"])

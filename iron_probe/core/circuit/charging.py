@@ -18,6 +18,13 @@ PHASE_LOST = 0.5
 tests/outside/test_stator_on_its_bridge.py)."""
 UNEVEN_RIPPLE = 5.0
 """Ripple of a bridge with one of its phases gone beside a sound one's (as PHASE_LOST)."""
+GROUNDED_OHM = (0.05, 3.0)
+"""What varnish burnt through leaves between a winding and the core [Ω]: more than this costs no output (as PHASE_LOST)."""
+GROUNDED_LEAVES = {"star": (0.85, 0.2), "delta": (0.63, 0.28), "single": (0.63, 0.28)}
+"""Share of its current a stator has left with a winding on the core through 1 Ω, and the power that other ohms are taken to: at a star's
+point only what the phases do not share flows there (as PHASE_LOST)."""
+GROUNDED_RIPPLES = {"star": (1.8, -0.25), "delta": (UNEVEN_RIPPLE, 0.0), "single": (1.0, 0.0)}
+"""The same for times of a sound machine's ripple."""
 SPREAD = {"set_v": 0.008, "rated_a": 0.1}
 
 
@@ -197,8 +204,12 @@ class Stator(ElementBase):
                 uneven,
             )
             found += [Fault(f"phase_{k}_open", 0.5, opened), Fault(f"phase_{k}_turns", 0.4, turns, 0.3, 0.8)]
-        grounded = (Altered("earth_ohm", Change.SET, 1.0, 1.0), Altered("windings", Change.SCALE, 0.45, 0.0), uneven)
-        return [*found, Fault("to_ground", 0.5, grounded, 0.2, 200.0)]
+        grounded = (
+            Altered("earth_ohm", Change.SET),
+            Altered("windings", Change.SCALE, *GROUNDED_LEAVES[self.joined]),
+            Altered("uneven", Change.SET, *GROUNDED_RIPPLES[self.joined]),
+        )
+        return [*found, Fault("to_ground", 0.5, grounded, *GROUNDED_OHM)]
 
     def branches(self) -> list[Branch]:
         wound = [Branch(f"w{k}", BranchKind.CONDUCTOR, a, b, f"w{k}_ohm") for k, (a, b) in enumerate(self.windings(), start=1)]

@@ -3,6 +3,7 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from itertools import combinations
 
 from iron_probe.core.circuit.elements import (
     Alternator,
@@ -73,22 +74,20 @@ def _bypassed(network: Network, element: Element, reading: Reading) -> bool:
 
 @dataclass(frozen=True, slots=True)
 class Taking:
-    """What must be read: volts across two points in either order, a lamp across them, or amps of any of some branches; in the state of the
-    own test, or in one of `states` where those are named."""
+    """What must be read: across two points in either order with one of some `instruments`, or amps of any of some branches; in the state of
+    the own test, or in one of `states` where those are named."""
 
     points: frozenset[str] = frozenset()
     branches: frozenset[str] = frozenset()
-    lamp: bool = False
+    instruments: tuple[Instrument, ...] = (Instrument.VOLTMETER,)
     states: frozenset[str] = frozenset()
 
     def done_by(self, reading: Reading) -> bool:
         """Whether a reading is one of these."""
         if self.states and reading.state not in self.states:
             return False
-        if self.lamp:
-            return reading.instrument in LAMPS and {reading.red, reading.black} == self.points
-        if reading.instrument is Instrument.VOLTMETER:
-            return bool(self.points) and {reading.red, reading.black} == self.points
+        if self.points:
+            return reading.instrument in self.instruments and {reading.red, reading.black} == self.points
         return reading.instrument is Instrument.CLAMP and reading.branch in self.branches
 
 
@@ -125,7 +124,7 @@ def proofs(network: Network, element_id: str, mode: str) -> tuple[Ways, ...]:
     if mode in RESISTIVE_MODES or mode in SHORT_MODES:
         return ()
     if isinstance(element, Fuse):
-        return (((Taking(points=frozenset(element.points()), lamp=True, states=_loading(network, element.id)),),),)
+        return (((Taking(points=frozenset(element.points()), instruments=LAMPS, states=_loading(network, element.id)),),),)
     if isinstance(element, Relay):
         return (across(*element.coil),)
     if isinstance(element, Solenoid):
@@ -151,17 +150,28 @@ def _charging_proofs(
     sheet: Sheet, element: Alternator | Rectifier | FieldRegulator, mode: str, across: Callable[[str, str], Ways]
 ) -> tuple[Ways, ...]:
     """An alternator is condemned for no or low output only with its small wires, its case and its output cable read; a regulator with
-    its feed and its ground; full on, with where it senses; a diode by its ripple alone."""
+    its feed and its ground; full on, with where it senses; a diode by its ripple alone. A rectifier that gives nothing is condemned only
+    with the AC of its stator read, the plug off."""
     if mode in DIODE_MODES:
         return ()
     if isinstance(element, FieldRegulator):
         return (across(element.feed, element.ground),)
     if isinstance(element, Rectifier):
-        return (across(element.b, element.case),)
+        output = across(element.b, element.case)
+        return (output, _stator_makes(sheet, element)) if mode == "no_output" else (output,)
     wires = [p for p in (element.ig, element.l, element.s, element.f, element.bus) if p]
     if mode == "full_on":
         wires = [p for p in (element.s,) if p]
     return tuple(across(p, element.case) for p in wires)
+
+
+def _stator_makes(sheet: Sheet, rectifier: Rectifier) -> Ways:
+    """AC volts of any pair of a rectifier's stator, the engine running."""
+    stator = sheet.element(rectifier.stator)
+    assert isinstance(stator, Stator)
+    running = frozenset(sheet.running_states())
+    pairs = combinations(stator.phases(), 2)
+    return tuple((Taking(points=frozenset(pair), instruments=(Instrument.AC_VOLTS,), states=running),) for pair in pairs)
 
 
 def unproven(network: Network, element_id: str, mode: str, state: str, readings: Sequence[Reading]) -> list[Taking]:
