@@ -106,6 +106,7 @@ def write(ready: Ready, folder: Path) -> None:
             for name in FIELDS:
                 np.save(passing / f"{number}-{name}.npy", getattr(prediction, name))
         np.save(passing / "sound.npy", np.asarray(ready.book.sound, dtype=np.float32))
+        np.save(passing / "rough.npy", ready.book.rough)
         passing.rename(folder)
     except OSError:
         shutil.rmtree(passing, ignore_errors=True)
@@ -120,7 +121,7 @@ def mapped(asked: Wanted, folder: Path) -> Ready:
         arrays = {name: _mapped_array(folder / f"{number}-{name}.npy") for name in FIELDS}
         ensemble.hold(state, Prediction(**arrays))
     os.utime(folder)
-    return Ready(ensemble, TestBook(ensemble, _mapped_array(folder / "sound.npy")))
+    return Ready(ensemble, TestBook(ensemble, _mapped_array(folder / "sound.npy"), _mapped_array(folder / "rough.npy")))
 
 
 def _mapped_array(file: Path) -> NDArray[Any]:

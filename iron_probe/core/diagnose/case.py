@@ -12,7 +12,7 @@ from iron_probe.core.arrays import Floats
 from iron_probe.core.circuit.elements import Fuse
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.altered import bridged, forced
-from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction
+from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction, join
 from iron_probe.core.diagnose.evidence import BRIDGES, BY_ITSELF, FORCED, Instrument, Reading
 from iron_probe.core.diagnose.fits import HeldFit, HeldFits, log_sum
 from iron_probe.core.diagnose.likelihood import STEADY, Fit, fit_one, predict, unsteady
@@ -101,11 +101,6 @@ class Case:
         with np.errstate(divide="ignore"):
             return np.log(weight / weight.sum() * (1 - OFF_SHEET_PRIOR))
 
-    def _prediction(self, reading: Reading, some: Sequence[tuple[Hypothesis, int]] | None) -> list[Prediction]:
-        if some is None:
-            return [self.ensemble.first(reading.state)]
-        return self.ensemble.strata_of(some, reading.state)
-
     def _held(self, place: PlaceRead) -> HeldFit:
         """Fit of one place to the first draw."""
 
@@ -121,15 +116,20 @@ class Case:
         """Log likelihood (strata, variants) of all places together on strata drawn anew."""
         keys = [self._fits.number_of((tuple((m.element, m.name) for m in h.modes), s)) for h, s in some]
         total = np.zeros((len(some), REFINED))
+        joined: dict[tuple[str, tuple[int, ...]], Prediction] = {}
         for place in places:
 
             def make(missing: list[int], place: PlaceRead = place) -> Floats:
-                return self._fresh_fit(place, [some[k] for k in missing]).log.reshape(len(missing), REFINED)
+                mine, key = [some[k] for k in missing], (place.reading.state, tuple(missing))
+                if key not in joined and place.reading.instrument not in ALONE:  # most places of a state lack the same strata
+                    joined[key] = join(self.ensemble.strata_of(mine, place.reading.state))
+                return self._fresh_fit(place, mine, joined.get(key)).log.reshape(len(missing), REFINED)
 
             total += self._fits.strata(place.key, keys, make)
         return total
 
-    def _fresh_fit(self, place: PlaceRead, some: Sequence[tuple[Hypothesis, int]] | None) -> Fit:
+    def _fresh_fit(self, place: PlaceRead, some: Sequence[tuple[Hypothesis, int]] | None, solved: Prediction | None = None) -> Fit:
+        """Fit of a place to the first draw, or to some strata as `solved` in its state."""
         reading, network = place.reading, self.ensemble.network
         hints = STEADY
         if reading.instrument in BRIDGES:
@@ -141,10 +141,9 @@ class Case:
             predicted = shown_alone(network, reading, self.ensemble.first_row if some is None else self._values(some).__getitem__)
             chatter = np.zeros(len(predicted), dtype=bool)
         else:
-            parts = self._prediction(reading, some)
-            predicted = np.concatenate([predict(reading, network, p) for p in parts])
-            hints = unsteady(reading, network, parts)
-            chatter = np.concatenate([p.chatter for p in parts])
+            prediction = solved or self.ensemble.first(reading.state)
+            predicted, chatter = predict(reading, network, prediction), prediction.chatter
+            hints = unsteady(reading, network, prediction)
         fit = fit_one(reading, place.values, predicted, chatter.astype(float), network.sheet.system_v, hints)
         return self._come_and_go(fit, some)
 

@@ -12,8 +12,8 @@ from iron_probe.core.diagnose.likelihood import Fit
 
 FITS_BYTES = 64_000_000
 """What the kept fits of one ensemble may hold."""
-MOST_PLACES, MOST_STRATA = 512, 256
-"""Places whose fits to strata drawn anew are kept, and strata of one place: a quarter of a kilobyte each."""
+MOST_STRATA = 60_000
+"""Fits of strata drawn anew that are kept over all places: a quarter of a kilobyte each."""
 MOST_NUMBERS = 20_000
 """Strata known by a number at once."""
 
@@ -45,8 +45,9 @@ class HeldFit:
 class HeldFits:
     """Fits by place, bounded by bytes, the least used going first; those to strata drawn anew stand by stratum within their place."""
 
-    def __init__(self, most_bytes: int = FITS_BYTES) -> None:
+    def __init__(self, most_bytes: int = FITS_BYTES, most_strata: int = MOST_STRATA) -> None:
         self._most, self._bytes = most_bytes, 0
+        self._most_strata, self._strata_held = most_strata, 0
         self._first: OrderedDict[Hashable, HeldFit] = OrderedDict()
         self._strata: OrderedDict[Hashable, dict[int, Floats]] = OrderedDict()
         self._numbers: dict[Hashable, int] = {}
@@ -80,11 +81,10 @@ class HeldFits:
         missing = [k for k, number in enumerate(numbers) if number not in held]
         if missing:
             held.update(zip([numbers[k] for k in missing], make(missing), strict=True))
+            self._strata_held += len(missing)
         found = [held[number] for number in numbers]
-        if len(held) > MOST_STRATA:
-            del self._strata[place]
-        while len(self._strata) > MOST_PLACES:
-            self._strata.popitem(last=False)
+        while self._strata_held > self._most_strata:
+            self._strata_held -= len(self._strata.popitem(last=False)[1])
         return found
 
 

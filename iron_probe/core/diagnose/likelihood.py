@@ -145,18 +145,18 @@ def predict(reading: Reading, network: Network, prediction: Prediction, which: N
     raise ReadingError(f"a {kind.value} reading is not predicted from a solved state")
 
 
-def unsteady(reading: Reading, network: Network, parts: Sequence[Prediction]) -> "Unsteady":
-    """Where a voltmeter shows no one figure, over all `parts` side by side.
+def unsteady(reading: Reading, network: Network, prediction: Prediction) -> Unsteady:
+    """Where a voltmeter shows no one figure.
 
     On a wire that nothing joins by metal it may show anything from nothing to the source; over a rattle, anything between its positions.
     """
     if reading.instrument is not Instrument.VOLTMETER:
         return STEADY
     red, black = network.find_point(reading.red or ""), network.find_point(reading.black or "")
-    hanging = np.concatenate([loose(p.own_ohm[red], p.own_ohm[black]) for p in parts])
-    reach = np.concatenate([swing(p.away_v[:, red].astype(np.float64) - p.away_v[:, black]) for p in parts])
-    not_shared = np.concatenate([np.abs(p.own_ohm[red].astype(np.float64) - p.own_ohm[black]) for p in parts])
-    return Unsteady(hanging, reach, np.minimum(DAMP_A * not_shared, network.sheet.system_v))
+    red_ohm, black_ohm = prediction.own_ohm[red], prediction.own_ohm[black]
+    reach = swing(prediction.away_v[:, red].astype(np.float64) - prediction.away_v[:, black])
+    not_shared = np.abs(red_ohm.astype(np.float64) - black_ohm)  # one loose piece has its damp in common
+    return Unsteady(loose(red_ohm, black_ohm), reach, np.minimum(DAMP_A * not_shared, network.sheet.system_v))
 
 
 def loose(red_ohm: NDArray[Any], black_ohm: NDArray[Any]) -> Bools:

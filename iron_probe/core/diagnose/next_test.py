@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
 from iron_probe.core.diagnose.case import Case, share_to_find
-from iron_probe.core.diagnose.ensemble import Ensemble
+from iron_probe.core.diagnose.ensemble import PER_STRATUM, Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.likelihood import loose, predict
 from iron_probe.core.diagnose.outcomes import halving_bits, information_bits, outcome_of, outcomes_of
@@ -145,7 +145,8 @@ def _shortlist(
     if len(numbers) <= SHORTLIST:
         return list(numbers)
     every = SAMPLE // ROUGH
-    rough = information_bits(outcomes_of(case.ensemble, book, numbers, chosen[::every]), labels[::every])
+    strata = chosen[::every] // PER_STRATUM
+    rough = information_bits(book.rough[np.asarray(numbers)[:, None], strata], labels[::every])
     worth = rough * np.where(book.light[numbers], LIGHT_VALUE, 1.0) / book.own_minutes[numbers]
     kept = {numbers[int(k)] for k in np.argsort(-worth)[:SHORTLIST]}
     if posterior.suspects and posterior.suspects[0].p >= LEADS:

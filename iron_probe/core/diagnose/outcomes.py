@@ -1,18 +1,20 @@
 """What a test could show, as outcomes that can be told apart, and how much they say of who is at fault."""
 
 from collections.abc import Sequence
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
-from iron_probe.core.diagnose.ensemble import Ensemble
+from iron_probe.core.diagnose.ensemble import PER_STRATUM, STRATA, Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.likelihood import SWINGS_SHARE, loose, predict, width_of
-from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
 from iron_probe.core.solve.solution import shown_v, swing
+
+if TYPE_CHECKING:
+    from iron_probe.core.diagnose.test_book import TestBook
 
 OUTCOME_WIDTHS = 2.0
 """Width of one outcome, in widths of the likelihood."""
@@ -23,7 +25,7 @@ LOOSE_FIFTHS, LOOSE_STEP, SWINGING_STEP = 2, -1_000_000, 1_000_000
 jumps about."""
 
 
-def outcomes_of(ensemble: Ensemble, book: TestBook, numbers: Sequence[int], chosen: NDArray[np.int64]) -> NDArray[np.int32]:
+def outcomes_of(ensemble: Ensemble, book: "TestBook", numbers: Sequence[int], chosen: NDArray[np.int64]) -> NDArray[np.int32]:
     """Outcome (tests, sample) each chosen variant would give in each test; all voltmeter tests of a state at once."""
     variants, back = np.unique(chosen, return_inverse=True)  # few are left once much was read
     outcomes = np.empty((len(numbers), len(variants)), dtype=np.int32)
@@ -60,6 +62,16 @@ def outcomes_of(ensemble: Ensemble, book: TestBook, numbers: Sequence[int], chos
     return outcomes[:, back]
 
 
+def rough_outcomes(ensemble: Ensemble, book: "TestBook") -> NDArray[np.int16]:
+    """Outcome (tests, hypotheses x STRATA) of every test on one variant of each stratum: what a first ranking of all tests needs, worked out
+    once. What cannot be counted in 16 bits stands at their end."""
+    middles = np.arange(STRATA) * PER_STRATUM + PER_STRATUM // 2
+    chosen = (np.arange(len(ensemble.hypotheses))[:, None] * ensemble.size + middles).ravel()
+    limits = np.iinfo(np.int16)
+    found = outcomes_of(ensemble, book, range(len(book.candidates)), chosen)
+    return np.clip(found, limits.min, limits.max).astype(np.int16)
+
+
 def _stepped(predicted: NDArray[Any], share: float, floor: float, blur: NDArray[Any] | float) -> NDArray[np.int32]:
     """Number of the step each value falls in: steps as wide as the likelihood there, or as sound machines differ."""
     wide = np.hypot(floor, BLUR_WIDTHS * blur)
@@ -77,7 +89,7 @@ def outcome_of(reading: Reading, predicted: Floats, blur: float) -> NDArray[np.i
     return _stepped(predicted, *width_of(reading.instrument), blur)
 
 
-def information_bits(outcomes: NDArray[np.int32], labels: NDArray[np.int64]) -> Floats:
+def information_bits(outcomes: NDArray[np.signedinteger[Any]], labels: NDArray[np.int64]) -> Floats:
     """Mutual information [bit] (tests,) between the outcome of each test (tests, sample) and the labels (sample,), all samples alike."""
     bits = np.zeros(len(outcomes))
     low, high = outcomes.min(axis=1), outcomes.max(axis=1)
@@ -86,7 +98,7 @@ def information_bits(outcomes: NDArray[np.int32], labels: NDArray[np.int64]) -> 
         return bits
     kinds = np.unique(labels, return_inverse=True)[1]
     groups = int(kinds.max()) + 1
-    shifted = outcomes[varying] - low[varying, None]
+    shifted = outcomes[varying].astype(np.int32) - low[varying, None]
     joint = np.sort(shifted * groups + kinds.astype(np.int32), axis=1)
     counts = np.bincount(kinds) / len(labels)
     bits[varying] = np.maximum(_entropies(joint // groups) - (counts * np.log2(counts)).sum() - _entropies(joint), 0.0)

@@ -16,6 +16,7 @@ from iron_probe.core.circuit.stator_ways import ac_amps, ac_points
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.likelihood import predict
+from iron_probe.core.diagnose.outcomes import rough_outcomes
 from iron_probe.core.diagnose.own_test import own_test, proofs
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
@@ -37,11 +38,12 @@ class Candidate:
 
 
 class TestBook:
-    """Every test a sheet allows, with what sound machines show in each; `sound` (tests, variants) where it was worked out before."""
+    """Every test a sheet allows, with what sound machines show in each (`sound`: tests, variants) and the outcomes a first ranking goes by
+    (`rough`, see `rough_outcomes`), where they were worked out before."""
 
     __test__ = False
 
-    def __init__(self, ensemble: Ensemble, sound: NDArray[np.float32] | None = None) -> None:
+    def __init__(self, ensemble: Ensemble, sound: NDArray[np.float32] | None = None, rough: NDArray[np.int16] | None = None) -> None:
         self.ensemble = ensemble
         self.heavy: HeavyPath = heavy_path(ensemble.network)
         self.candidates = self._all()
@@ -62,6 +64,7 @@ class TestBook:
         self._state_minutes = np.array([ensemble.sheet.states[s].minutes for s in self._state_of])
         self.sound = self._sound() if sound is None else sound
         self.blur = np.std(np.asarray(self.sound, dtype=float), axis=1) if len(self.sound) else np.zeros(0)
+        self.rough = rough_outcomes(ensemble, self) if rough is None else rough
 
     def own_tests(self, element: str) -> frozenset[int]:
         """Numbers of the tests that are an element's own."""

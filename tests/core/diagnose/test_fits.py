@@ -5,7 +5,7 @@ import pytest
 
 from iron_probe.core.arrays import Floats
 from iron_probe.core.diagnose import fits
-from iron_probe.core.diagnose.fits import MOST_STRATA, HeldFit, HeldFits, log_sum
+from iron_probe.core.diagnose.fits import HeldFit, HeldFits, log_sum
 from iron_probe.core.diagnose.likelihood import Fit
 
 
@@ -54,15 +54,20 @@ def test_a_number_is_never_given_twice(monkeypatch: pytest.MonkeyPatch) -> None:
     assert len(set(numbers)) == 9  # the first was forgotten meanwhile
 
 
-def test_a_place_with_too_many_strata_is_begun_anew() -> None:
-    kept = HeldFits()
-    numbers = list(range(MOST_STRATA + 1))
-    asked: list[int] = []
+def test_of_too_many_strata_those_of_the_least_used_place_go() -> None:
+    kept = HeldFits(most_strata=5)
+    asked: list[str] = []
 
-    def make(missing: list[int]) -> Floats:
-        asked.append(len(missing))
-        return np.zeros((len(missing), 1))
+    def read(place: str, numbers: list[int]) -> None:
+        def make(missing: list[int]) -> Floats:
+            asked.append(f"{place}{len(missing)}")
+            return np.zeros((len(missing), 1))
 
-    for _ in range(2):
-        assert len(kept.strata("place", numbers, make)) == len(numbers)
-    assert asked == [len(numbers), len(numbers)]
+        assert len(kept.strata(place, numbers, make)) == len(numbers)
+
+    for place, numbers in (("a", [1, 2]), ("b", [1, 2]), ("a", [1, 2]), ("c", [1, 2]), ("a", [1, 2, 3]), ("b", [1])):
+        read(place, numbers)
+    assert asked == ["a2", "b2", "c2", "a1", "b1"]
+    read("d", [1, 2, 3, 4, 5, 6])  # more than all that is kept: answered, and not held
+    read("d", [1])
+    assert asked[-2:] == ["d6", "d1"]
