@@ -20,7 +20,7 @@ from starlette.exceptions import HTTPException
 
 from iron_probe.core.errors import IronProbeError, LogError
 from iron_probe.store import queries
-from iron_probe.store.database import is_disk_full
+from iron_probe.store.database import is_disk_full, looking
 from iron_probe.web.api import drain as api_drain
 from iron_probe.web.api import routes as api
 from iron_probe.web.csrf import CsrfError, Tokens
@@ -53,7 +53,8 @@ def create_app(engine: Engine, folder: Path, *, worker: bool = False, hosts: tup
     app = FastAPI(lifespan=lifespan, title="Iron Probe", docs_url=None, redoc_url=None, openapi_url="/api/v1/openapi.json")
     with Session(engine) as session:
         app.state.tokens = Tokens(queries.secret(session, "form", secrets.token_urlsafe(32)))
-    app.state.engine, app.state.queue, app.state.screens, app.state.folder = engine, queue, SCREENS, folder
+    app.state.engine, app.state.looking = engine, looking(engine)
+    app.state.queue, app.state.screens, app.state.folder = queue, SCREENS, folder
     ensembles.settle(folder / "ensembles" if worker else None, queue.prepare_ensemble)
     templates.env.globals["screens"] = SCREENS
     app.mount("/static", StaticFiles(directory=STATIC), name="static")

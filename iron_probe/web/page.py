@@ -25,7 +25,8 @@ templates.env.trim_blocks = templates.env.lstrip_blocks = True
 
 async def open_session(request: Request) -> AsyncIterator[Session]:
     """A database session for one request. It takes no thread until it asks something, and one to give its connection back."""
-    session = Session(request.app.state.engine)
+    looks = request.method in ("GET", "HEAD")
+    session = Session(request.app.state.looking if looks else request.app.state.engine)
     try:
         yield session
     finally:
