@@ -115,7 +115,7 @@ def compare(sheet_id: str, faults: int, spice: Spice) -> Comparison:
             if solved.chatter[0]:
                 continue
             does = [
-                _charges(v, sheet)
+                sheet.states[state].rpm > 0 and _charges(v, sheet)
                 for v in (plant.between(sheet.plus, sheet.minus).value, float(solved.between(sheet.plus, sheet.minus)[0]))
             ]
             if does[0] != does[1]:
@@ -132,8 +132,8 @@ def compare(sheet_id: str, faults: int, spice: Spice) -> Comparison:
 
 
 def _charges(posts_v: float, sheet: Sheet) -> bool:
-    """Whether the posts stand where a running machine holds them; not asked of a battery that stands so high by itself."""
-    return bool(sheet.running_states()) and posts_v > float(CHARGES_V) * sheet.system_v / 12 + 0.5
+    """Whether the posts stand where a running machine holds them."""
+    return posts_v > float(CHARGES_V) * sheet.system_v / 12 + 0.5
 
 
 def table() -> str:

@@ -13,6 +13,8 @@ DROOP_OHM = 0.004
 """How far a regulator lets its volts fall per ampere [Ω]."""
 UNREGULATED_V, DEFAULT_V = 17.0, 13.7
 """Volts a 12 V machine climbs to with its regulator stuck on, and holds with its bus silent."""
+ALONE_V, ALONE_A = 1.0, 0.03
+"""How far a 12 V machine swings over what it is asked to hold without a battery, and the battery current [A] under which there is none."""
 BLIND_V = 1.3
 """How far its own output must stand over its sense wire before a 12 V regulator no longer believes the wire."""
 
@@ -110,7 +112,14 @@ def output_of(machine: Machine, devices: Devices, element: kinds.Alternator | ki
         share, regulator = devices.rectified.get(element.id, 1.0), values
     else:
         share, regulator = values["windings"], machine.values[element.regulator] if element.regulator else values
-    asked = DEFAULT_V * volts if devices.silent.get(element.id, False) else regulator["set_v"]
+    asked = regulator["set_v"]
+    if devices.silent.get(element.id, False):
+        asked = DEFAULT_V * volts
+    elif isinstance(element, kinds.Alternator):
+        commanded = machine.sheet.asked_v(element, devices.state)
+        asked = asked if commanded is None else commanded * volts
+    if devices.alone.get(element.id, False):
+        asked += ALONE_V * volts
     if values["stuck"] > 0 or regulator["stuck"] > 0:
         asked = UNREGULATED_V * volts
     return values["most_a"] * share * reach(element.cut_in_rpm, turns), asked

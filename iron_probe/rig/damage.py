@@ -40,7 +40,7 @@ def _change(machine: Machine, element: Element, does: Does, severity: float, pea
         values[f"{element.outputs[int(rng.integers(len(element.outputs)))].name}_stuck"] = does.output
     elif does.loss_v is not None:
         part = (does.value or "").removesuffix("ohm").removesuffix("_")
-        values[does.value or ""] += _ohm_losing(machine, severity, peaks.get(f"{element.id}.{part}" if part else element.id, 0.0))
+        values[does.value or ""] += _ohm_losing(machine, severity, peaks.get(f"{element.id}.{part}", peaks.get(element.id, 0.0)))
     elif does.plus is not None:
         values[does.value or ""] += severity
     elif does.times is not None:

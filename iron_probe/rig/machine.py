@@ -67,18 +67,20 @@ class Regulating(StrEnum):
 @dataclass(slots=True, kw_only=True)
 class Devices:
     """Where everything that moves stands in a `state`, by element: relays and solenoids `pulled` in, starters `turning`, modules and
-    outside regulators `alive`, drivers `driving` (module.output), machines `excited` and how they are `regulating`, buses `silent`, sense
+    outside regulators `alive` (and whichever has `lived` in this state), drivers `driving` (module.output), machines `excited` and how they are `regulating`, or `alone` without a battery, buses `silent`, sense
     wires a regulator is `blind` to, batteries `taking` charge, fuses `blown` and the share `heat` by which they have warmed; `rectified` is the share of a sound one's current each bridge gives."""
 
     state: str
     pulled: dict[str, bool] = field(default_factory=dict)
     turning: dict[str, bool] = field(default_factory=dict)
     alive: dict[str, bool] = field(default_factory=dict)
+    lived: set[str] = field(default_factory=set)
     driving: dict[str, bool] = field(default_factory=dict)
     excited: dict[str, bool] = field(default_factory=dict)
     silent: dict[str, bool] = field(default_factory=dict)
     blind: dict[str, bool] = field(default_factory=dict)
     taking: dict[str, bool] = field(default_factory=dict)
+    alone: dict[str, bool] = field(default_factory=dict)
     blown: dict[str, bool] = field(default_factory=dict)
     regulating: dict[str, Regulating] = field(default_factory=dict)
     heat: dict[str, float] = field(default_factory=dict)

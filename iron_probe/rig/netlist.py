@@ -15,6 +15,8 @@ COLD_LAMP, LAMP_POWER = 1 / 11, 0.52
 """Cold filament beside hot, and the power of the volts its resistance goes with."""
 AT_STANDSTILL = 0.75
 """Share of a starter's current that its torque asks however slowly it turns; the rest grows with speed."""
+THREAD_A = 0.5
+"""Current from which a thread of copper is hot and no way any more [A]."""
 CUT_OFF_OHM, SHORTED_DIODE_OHM, SPINS_FREE_OHM = 50_000.0, 0.05, 0.02
 """A battery whose protection has opened, a diode gone through, and what a starter that turns only itself adds [Ω]."""
 
@@ -105,6 +107,16 @@ def _two_pole(at: Site, element: kinds.Element) -> Iterator[Way]:
             hot = f"pow((V(x{k},{b})*V(x{k},{b})+{floor:.9g})/{rated * rated:.9g},{LAMP_POWER / 2})"
             yield metered(element.id, f"V{k}", f"V{k} {a} x{k} 0", f"B{k} x{k} {b} I=V(x{k},{b})/({ohm:.9g}*{hot})")
             return
+        case kinds.Charger():
+            if sheet.in_position(element.on_in, at.devices.state) and not isinf(ohm):
+                held = (
+                    f"V{k} {a} w{k} 0",
+                    f"B{k} x{k} w{k} V={values['full_v']:.9g}",
+                    f"D{k} x{k} y{k} charger{k}",
+                    f"R{k} y{k} {b} {ohm:.9g}",
+                )
+                yield metered(element.id, f"V{k}", *held, f".model charger{k} D(Is=1e-6 N=0.05)")
+            return
         case kinds.Diode() if not values["shorted"] and not isinf(ohm):
             model = f".model m{k} D(Is=1e-7 N={values['forward_v'] / 0.417:.6g})"
             yield metered(element.id, f"V{k}", f"V{k} {a} w{k} 0", f"R{k} w{k} x{k} {ohm:.9g}", f"D{k} x{k} {b} m{k}", model)
@@ -118,8 +130,14 @@ def _two_pole(at: Site, element: kinds.Element) -> Iterator[Way]:
         or (isinstance(element, kinds.Load) and not sheet.in_position(element.on_in, at.devices.state))
         or at.devices.blown.get(element.id, False)
     )
-    if not off:
-        yield from resistor(at, element, "", element.start, element.end, ohm)
+    if off:
+        return
+    if thread_ohm := values.get("thread_ohm", 0.0):
+        square = f"(I(V{k})*I(V{k}))"
+        warms = f"B{k} x{k} {b} V=I(V{k})*({ohm:.9g}+{thread_ohm:.9g}*{square}/({square}+{THREAD_A**2:.6g}))"
+        yield metered(element.id, f"V{k}", f"V{k} {a} x{k} 0", warms)
+        return
+    yield from resistor(at, element, "", element.start, element.end, ohm)
 
 
 def _battery(at: Site, element: kinds.Battery) -> Iterator[Way]:
@@ -151,14 +169,16 @@ def _battery(at: Site, element: kinds.Battery) -> Iterator[Way]:
 def _module(at: Site, element: kinds.Module) -> Iterator[Way]:
     values = at.machine.values[element.id]
 
-    def ends(point: str, to: str) -> tuple[str, str]:
-        return (point, element.ground) if to == "ground" else (element.supply, point)
+    def ends(point: str, to: str, supply: str | None = None) -> tuple[str, str]:
+        return (point, element.ground) if to == "ground" else (supply or element.supply, point)
 
     if not values["dead"]:
         awake = at.machine.sheet.in_position(element.awake_in, at.devices.state) or bool(values["wakeful"])
         yield from resistor(at, element, "supply", element.supply, element.ground, values["awake_ohm" if awake else "asleep_ohm"])
     for output in element.outputs:
         if closed(at.devices.driving.get(f"{element.id}.{output.name}", False), values[f"{output.name}_stuck"]):
-            yield from resistor(at, element, output.name, *ends(output.point, output.to), values[f"{output.name}_ohm"])
+            yield from resistor(at, element, output.name, *ends(output.point, output.to, output.fed_by), values[f"{output.name}_ohm"])
+    for n, feed in enumerate(element.feeds):
+        yield from resistor(at, element, f"feed{n}", feed.point, element.ground, values[f"feed{n}_ohm"])
     for n, pull in enumerate(element.pulls):
         yield from resistor(at, element, f"in{n}", *ends(pull.point, pull.to), values[f"in{n}_ohm"])

@@ -12,7 +12,8 @@ from iron_probe.core.circuit.conductors import awg_area_mm2
 from iron_probe.core.circuit.sheet import Sheet
 
 Values = dict[str, float]
-"""Values of one element by name: ohms end in `ohm`, amps in `a`, volts in `v`; `stuck` -1 never makes, +1 always."""
+"""Values of one element by name: ohms end in `ohm`, amps in `a`, volts in `v`; `stuck` -1 never makes, +1 always; `thread_ohm` is what a
+joint on a thread of copper adds under load and an ohmmeter does not see."""
 
 COPPER_OHM_MM2_PER_M, PER_K = 0.0175, 0.0039
 FUSE_V = 0.118
@@ -23,6 +24,8 @@ HOT = 0.8
 """Share of its rated current a hot alternator gives at high speed."""
 HOT_CUT_IN = 1.3
 """Speed at which a hot machine begins to charge, beside the cold one's."""
+CHARGER_RATED_V = 12.0
+"""Volts of a 12 V battery into which a fitted charger gives what stands on it."""
 SET_V, SET_PER_K = 14.25, -0.007
 """Regulated volts at 20 °C and their change with temperature."""
 SPREAD = {
@@ -69,18 +72,22 @@ def _nominal(element: kinds.Element, sheet: Sheet, temp_degc: float) -> Values:
         case kinds.Battery():
             return {}
         case kinds.Joint():
-            return {"ohm": element.r_mohm / 1000}
+            return {"ohm": element.r_mohm / 1000, "thread_ohm": 0.0}
         case kinds.Conductor():
-            return {"ohm": conductor_ohm(element, temp_degc)}
+            return {"ohm": conductor_ohm(element, temp_degc), "thread_ohm": 0.0}
         case kinds.Fuse():
             own = FUSE_V * element.rating_a**-1.2
-            return {"ohm": element.r_mohm / 1000 if element.r_mohm is not None else own, "rating_a": element.rating_a}
+            ohm = element.r_mohm / 1000 if element.r_mohm is not None else own
+            return {"ohm": ohm, "thread_ohm": 0.0, "rating_a": element.rating_a}
         case kinds.Switch():
             return {"ohm": element.r_mohm / 1000, "stuck": 0.0}
         case kinds.Load():
             return {"ohm": element.ohm if element.ohm is not None else element.volts**2 / (element.watts or 1)}
         case kinds.Lamp():
             return {"ohm": element.volts**2 / element.watts, "rated_v": element.volts}
+        case kinds.Charger():
+            blocks = element.volts / 12
+            return {"full_v": element.full_v * blocks, "ohm": (element.full_v - CHARGER_RATED_V) * blocks / element.rated_a}
         case kinds.Diode():
             return {"forward_v": element.forward_v, "ohm": element.r_mohm / 1000, "shorted": 0.0}
         case kinds.Relay():
@@ -91,7 +98,7 @@ def _nominal(element: kinds.Element, sheet: Sheet, temp_degc: float) -> Values:
         case kinds.Solenoid() | kinds.Starter():
             return _starting(element, sheet, temp_degc)
         case kinds.Module():
-            return _module(element, sheet)
+            return _module(element)
         case _:
             return _charging(element, sheet, temp_degc)
 
@@ -113,10 +120,11 @@ def _starting(element: kinds.Solenoid | kinds.Starter, sheet: Sheet, temp_degc: 
     }  # fmt: skip
 
 
-def _module(element: kinds.Module, sheet: Sheet) -> Values:
+def _module(element: kinds.Module) -> Values:
     found = {
-        "awake_ohm": sheet.system_v / element.draw_a, "asleep_ohm": sheet.system_v / element.asleep_a, "dead": 0.0, "wakeful": 0.0,
+        "awake_ohm": element.volts / element.draw_a, "asleep_ohm": element.volts / element.asleep_a, "dead": 0.0, "wakeful": 0.0,
     }  # fmt: skip
+    found |= {f"feed{n}_ohm": element.volts / feed.draw_a for n, feed in enumerate(element.feeds)}
     for output in element.outputs:
         found |= {f"{output.name}_ohm": output.r_ohm, f"{output.name}_stuck": 0.0}
     return found | {f"in{n}_ohm": pull.ohm for n, pull in enumerate(element.pulls)}

@@ -1,7 +1,8 @@
 """The machine one can hold: set a state, part a plug, put a lead on, and read. Devices move one after another, each in its own time."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from copy import copy
+from dataclasses import dataclass, fields, replace
 from enum import StrEnum
 from math import inf, isinf, log
 
@@ -9,7 +10,7 @@ import numpy as np
 
 from iron_probe.core.circuit import elements as kinds
 from iron_probe.rig.bridge import bridge_beside_sound
-from iron_probe.rig.charging import BLIND_V, output_of
+from iron_probe.rig.charging import ALONE_A, BLIND_V, output_of
 from iron_probe.rig.errors import RigError
 from iron_probe.rig.machine import BroughtBy, Bypass, Comes, Devices, Machine, Regulating
 from iron_probe.rig.netlist import AT_STANDSTILL, netlist
@@ -103,25 +104,33 @@ class Plant:
         self.blown |= {fuse for fuse, blown in self.devices.blown.items() if blown}
 
     def attach(self, bypass: Bypass) -> None:
-        """Put a lead, lamp, jumper or charger on; the state begins anew."""
+        """Put a lead, lamp, jumper or charger on."""
         self.attached = [*self.attached, bypass]
-        self.go(self.state)
+        self._go_on()
 
     def detach(self) -> None:
         """Take all of them off."""
         self.attached = []
-        self.go(self.state)
+        self._go_on()
 
     def part(self, element: str) -> None:
-        """Take an element out: a plug parted, a relay or fuse pulled."""
+        """Take an element out: a plug parted, a relay or fuse pulled. A relay in the hand has let go."""
         self.machine.out.add(self.machine.sheet.element(element).id)
-        self.go(self.state)
+        self.devices.pulled.pop(element, None)
+        self._go_on()
 
     def join(self, element: str) -> None:
         """Put it back; for a fuse that has blown, a new one."""
         self.machine.out.discard(element)
         self.blown.discard(element)
-        self.go(self.state)
+        self.devices.blown.pop(element, None)
+        self._go_on()
+
+    def _go_on(self) -> None:
+        """What a hand does in a state that is held: every device goes on from where it stands. A machine that runs keeps itself excited
+        without its lamp; brought about anew it would not wake."""
+        self._settle(replace(self.devices, **{f.name: copy(getattr(self.devices, f.name)) for f in fields(self.devices)}))
+        self.blown |= {fuse for fuse, blown in self.devices.blown.items() if blown}
 
     def bring(self, by: BroughtBy, element: str | None = None) -> None:
         """Move a part, warm or wet it (all of them without `element`), or let the time pass: what that brings on is there now, and what
@@ -193,9 +202,10 @@ class Plant:
         self._last = circuit.volts(found)
         return Instant(self._last, circuit.amps(found), 0.0)
 
-    def _settle(self) -> None:
-        """Devices at rest, controls as just moved; then whoever is due first moves, until nobody wants to or one rattles."""
-        self.devices = devices = Devices(state=self.state, blown=dict.fromkeys(self.blown, True))
+    def _settle(self, standing: Devices | None = None) -> None:
+        """Devices where they are `standing`, or at rest with the controls just moved; then whoever is due first moves, until nobody wants to
+        or one rattles."""
+        self.devices = devices = standing or Devices(state=self.state, blown=dict.fromkeys(self.blown, True))
         for e in self.machine.sheet.elements:
             if isinstance(e, kinds.Rectifier):
                 devices.rectified[e.id] = self._rectified(e)[0]
@@ -252,6 +262,8 @@ class Plant:
         else:
             held: dict[str, bool] = getattr(devices, field)
             held[name] = not held.get(name, False)
+            if field == "alive" and held[name]:
+                devices.lived.add(name)
 
     def _wants(self, found: Instant) -> Iterator[tuple[Key, float]]:
         """Every device that wants to move, and how long until it does [s]."""
@@ -308,6 +320,7 @@ class Plant:
         supply = found.volts[e.supply] - found.volts[e.ground]
         alive = devices.alive.get(e.id, False)
         lives = supply >= e.alive_above_v * (STAYS_ALIVE if alive else 1.0) and not values["dead"]
+        lives = lives and (alive or not e.latches or e.id not in devices.lived)
         if lives != alive:
             yield ("alive", e.id), MODULE_S if alive or not devices.alive else WAKES_S
         for output in e.outputs:
@@ -343,6 +356,9 @@ class Plant:
 
     def _output(self, e: kinds.Alternator | kinds.Rectifier, found: Instant) -> Iterator[tuple[Key, float]]:
         """How its regulator wants it to work; at once, a regulator being quicker than any relay."""
+        alone = all(abs(found.amps.get(b.id, 0.0)) < ALONE_A for b in self.machine.sheet.batteries)
+        if alone != self.devices.alone.get(e.id, False):
+            yield ("alone", e.id), MODULE_S
         most, asked = output_of(self.machine, self.devices, e)
         gives, volts, case = -found.amps.get(f"{e.id}.output", 0.0), found.volts, found.volts[e.case]
         mode = self.devices.regulating.get(e.id, Regulating.HOLDS)

@@ -83,6 +83,7 @@ CAUTIONS = {
     "genset": "Isolate the generator output and lock remote start out before working on it. Licensed work beyond the battery side.",
     "running": "Outdoors or with the exhaust led away; keep leads, sleeves and clamp off belts and fan.",
     "running_boat": "Blower first: fuel vapour; hatches open. Made fast, in neutral, stand clear of propeller and belts; cooling water on.",
+    "charger": "Mains and shore power are licensed work: plug in, open nothing. Ventilate, no sparks; never charge a frozen battery, nor a lithium one below 0 °C.",
     "battery": "No sparks at the battery: hydrogen. Eye protection, rings off; negative off first and on last.",
     "studs": "Isolate the battery before touching or loosening a starter stud; measuring on it needs no loosening.",
     "field": "Seconds only, loads off, watch the volts: a forced field passes 16 V. Maker's procedure first; never on a machine with electronics that cannot be unplugged.",

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Mapping, Sequence
 
-from iron_probe.core.bench.charging import TimedVolts, judge_charge_drop, judge_commanded, judge_output, subtract
+from iron_probe.core.bench.charging import TimedVolts, judge_charge_drop, judge_commanded, judge_on_purpose, judge_output, subtract
 from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.bench.judged import Judged
 from iron_probe.core.circuit.elements import Alternator, Conditions, Rectifier
@@ -24,12 +24,14 @@ def newest_volts(counting: Sequence[LoggedReading], leads: set[str], state: str)
 
 
 def output_verdict(job: Job, counting: Sequence[LoggedReading]) -> Judged | None:
-    """The output test of the fastest running state in which the posts were read; None before any was."""
+    """The output test of the fastest running state in which the posts were read; None before any was. Where a module asks for other volts on
+    purpose, they say nothing of the output."""
     sheet = job.sheet
     posts = {s: newest_volts(counting, {sheet.plus, sheet.minus}, s) for s in sheet.states}
-    latest = next((s for s in reversed(sheet.running_states()) if posts[s]), None)
+    read = [s for s in reversed(sheet.running_states()) if posts[s]]
+    latest = next((s for s in read if on_purpose(sheet, s) is None), None)
     if latest is None:
-        return None
+        return judge_on_purpose(amount(posts[read[0]]), on_purpose(sheet, read[0]) or 0.0, sheet.system_v) if read else None
     batteries = {b.id for b in sheet.batteries}
     into = [r for r in counting if r.reading.instrument is Instrument.CLAMP and r.reading.branch in batteries and r.reading.state == latest]
     rest = posts[next(iter(sheet.states))]
@@ -38,11 +40,18 @@ def output_verdict(job: Job, counting: Sequence[LoggedReading]) -> Judged | None
     return judge_output(amount(posts[latest]), amps, amount(rest) if rest else None, job.temp_degc, sheet.system_v, commanded)
 
 
+def on_purpose(sheet: Sheet, state: str) -> float | None:
+    """Volts of 12 that a module asks for in a state on purpose; None where the machine is left to hold its own."""
+    asked = (sheet.asked_v(e, state) for e in sheet.elements if isinstance(e, Alternator))
+    return next((v for v in asked if v is not None), None)
+
+
 def commanded_verdict(sheet: Sheet, maker: Maker, running: Sequence[str], newest: Newest) -> Judged | None:
     """Whether a commanded machine obeys its bus, in the fastest state with the posts read."""
     if not isinstance(maker, Alternator) or not maker.bus:
         return None
-    for state in reversed(running):
+    left_alone = [s for s in running if on_purpose(sheet, s) is None]
+    for state in reversed(left_alone or running):
         posts, bus = newest(sheet.plus, sheet.minus, state), newest(maker.bus, maker.case, state)
         if posts:
             return judge_commanded(amount(posts), amount(bus) if bus else None, sheet.system_v)

@@ -22,7 +22,10 @@ def test_names_are_unique_and_every_fault_can_sit_somewhere(car: Sheet) -> None:
 
 @pytest.mark.parametrize(
     ("along", "sheet_id", "ways"),
-    [("bus", "parcel-van", {"bus-wire", "bus-splice", "fan-bus-wire"}), ("stator", "green-mower", {"stator-pin-1", "stator-pin-2"})],
+    [
+        ("bus", "parcel-van", {"bus-wire", "bus-splice", "fan-bus-wire", "dash-bus-wire"}),
+        ("stator", "green-mower", {"stator-pin-1", "stator-pin-2"}),
+    ],
 )
 def test_faults_of_a_bus_or_a_stator_sit_along_it_and_others_nowhere_there(along: str, sheet_id: str, ways: set[str]) -> None:
     sheet = load_sheet(sheet_id)

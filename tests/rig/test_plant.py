@@ -7,6 +7,7 @@ from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.rig.block import Block
 from iron_probe.rig.build import machine_of
 from iron_probe.rig.machine import Bypass, Machine
+from iron_probe.rig.meters import part_ohm
 from iron_probe.rig.plant import Heard, Plant, opens_after_s
 from iron_probe.rig.spice import Spice
 
@@ -132,3 +133,61 @@ def test_of_two_fuses_in_a_row_the_smaller_opens(car: Made) -> None:
     plant = car(lambda m: m.values["headlamp"].update(ohm=0.02), sheet_id="patrol-motorcycle")
     plant.go("run")
     assert plant.blown == {"ign-fuse"}
+
+
+def test_a_machine_that_runs_keeps_itself_excited_and_one_started_without_its_lamp_never_wakes(car: Made) -> None:
+    plant = car(sheet_id="estate-car")
+    sheet = plant.machine.sheet
+    plant.go("idle")
+    charging_v = plant.between(sheet.plus, sheet.minus).value
+    plant.part("l-wire")
+    assert plant.between(sheet.plus, sheet.minus).value == pytest.approx(charging_v, abs=0.05)
+    plant.go("rest")
+    plant.go("idle")
+    assert plant.between(sheet.plus, sheet.minus).value < charging_v - 1
+
+
+@pytest.mark.parametrize(("sheet_id", "feed"), [("estate-car", "key.run"), ("patrol-motorcycle", "rect.out"), ("lift-shuttle", "key.run")])
+def test_a_battery_lost_while_running_lets_the_volts_swing_over(car: Made, sheet_id: str, feed: str) -> None:
+    plant = car(sheet_id=sheet_id)
+    sheet = plant.machine.sheet
+    plant.go("fast")
+    before_v = plant.between(feed, sheet.minus).value
+    ground = next(e.id for e in sheet.elements if {sheet.plus} & set(e.points()) and e.type == "joint")
+    plant.part(ground)
+    blocks = sheet.system_v / 12
+    assert before_v < 14.9 * blocks < plant.between(feed, sheet.minus).value < 17 * blocks
+
+
+def test_a_thread_of_copper_reads_good_and_carries_nothing(car: Made) -> None:
+    plant = car(set_value("key-feed", "thread_ohm", 30.0))
+    assert part_ohm(plant, "key-feed") < 0.1
+    plant.go("rest")
+    wire = plant.machine.sheet.element("key-feed")
+    start, end = wire.points()
+    assert abs(plant.between(start, end).value) < 0.1
+    plant.go("run")
+    assert plant.between(start, end).value > 3
+
+
+def test_a_fitted_charger_lifts_the_posts_and_nothing_flows_back(car: Made) -> None:
+    plant = car(sheet_id="fire-tender")
+    plant.go("rest")
+    rest_v = plant.between("bat.plus", "bat.minus").value
+    assert plant.amps("charger").value == 0
+    plant.go("oncharge")
+    assert plant.between("bat.plus", "bat.minus").value > rest_v + 0.4
+    assert 1 < plant.amps("charger").value < 10
+    plant.part("plus-clamp")
+    assert plant.amps("charger").value == pytest.approx(0, abs=0.05)
+
+
+@pytest.mark.parametrize(("latches", "heard"), [(True, (Heard.NOTHING, Heard.CLICK)), (False, (Heard.CHATTER,))])
+def test_a_controller_that_latches_stays_out_and_another_rattles(spice: Spice, latches: bool, heard: tuple[Heard, ...]) -> None:
+    """A feed too thin for the controller and the relay it drives: the controller lets go whenever it has pulled it in."""
+    sheet = load_sheet("standby-generator")
+    controller = sheet.element("controller").model_copy(update={"latches": latches})
+    changed = sheet.changed(elements=[controller if e.id == controller.id else e for e in sheet.elements])
+    machine = machine_of(changed)
+    machine.values["controller-feed"]["ohm"] = 15.0
+    assert cranked(Plant(machine, spice)) in heard

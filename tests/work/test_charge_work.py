@@ -1,5 +1,6 @@
 """Output, drops and subtraction from a job's readings."""
 
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from uuid import uuid4
 
@@ -12,7 +13,8 @@ from iron_probe.core.bench.judged import Verdict
 from iron_probe.core.diagnose.evidence import Reading
 from iron_probe.core.job.fold import LoggedReading
 from iron_probe.core.job.job import Job
-from iron_probe.work.charge_work import amount, both_ways, newest_volts, output_verdict
+from iron_probe.machines import load_sheet
+from iron_probe.work.charge_work import amount, both_ways, newest_volts, on_purpose, output_verdict
 from iron_probe.work.jobs import find_job
 
 START = datetime(2026, 3, 1, 9, tzinfo=UTC)
@@ -48,3 +50,16 @@ def test_output_less_battery_is_refused_when_they_are_far_apart(job: Job) -> Non
     late = logged(2, 30, red=plus, black=minus, state=fast, value=14.2)
     assert "0.30 V lost both ways" in both_ways(job.sheet, [out, near], maker, [fast])
     assert "lost both ways" not in both_ways(job.sheet, [out, late], maker, [fast])
+
+
+def test_volts_that_a_module_asks_for_on_purpose_are_no_verdict_on_the_output(job: Job) -> None:
+    van = load_sheet("parcel-van")
+    taken = replace(job, sheet=van)
+    assert on_purpose(van, "passive") == 12.6 and on_purpose(van, "idle") is None
+    passive = logged(1, 0, red=van.plus, black=van.minus, state="passive", value=12.7)
+    alone = output_verdict(taken, [passive])
+    assert alone is not None and alone.verdict is Verdict.OPEN and "on purpose" in alone.text and "obeys" in alone.text
+    idling = output_verdict(taken, [passive, logged(2, 1, red=van.plus, black=van.minus, state="idle", value=14.3)])
+    assert idling is not None and idling.verdict is Verdict.GOOD
+    stubborn = output_verdict(taken, [logged(1, 0, red=van.plus, black=van.minus, state="slowing", value=13.6)])
+    assert stubborn is not None and "does not obey" in stubborn.text

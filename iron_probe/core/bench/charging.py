@@ -126,6 +126,19 @@ def judge_ripple(ripple_v: float, system_v: float, output_share: float | None = 
     return Judged(verdict=Verdict.BAD if bad else Verdict.GOOD, text=text, limit=f"{most:.2f} V", source=SOURCE)
 
 
+def judge_on_purpose(posts_v: float, asked_v: float, system_v: float) -> Judged:
+    """Volts at the posts in a state in which a module asks for `asked_v` of a 12 V system on purpose."""
+    asked = asked_v * system_v / 12
+    near = abs(posts_v - asked) < DEFAULT_WITHIN_V * system_v / 12
+    text = f"{posts_v:.2f} V where its module asks for about {asked:.1f} V on purpose: " + (
+        "it obeys." if near else "it does not obey, or gives all it can."
+    )
+    return Judged(
+        verdict=Verdict.OPEN, text=text, limit=f"about {asked:.1f} V while commanded", source="common practice",
+        next_step="Read the posts at fast idle, nothing asked on purpose.",
+    )  # fmt: skip
+
+
 def judge_commanded(posts_v: float, bus_v: float | None, system_v: float) -> Judged:
     """A machine commanded over a one-wire bus: does it obey, or does it hold its default voltage by itself."""
     blocks = system_v / 12

@@ -2,9 +2,9 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
-from iron_probe.core.circuit.element_base import Branch, BranchKind, Conditions, ElementBase, Parameter, Positive
+from iron_probe.core.circuit.element_base import Branch, BranchKind, Conditions, ElementBase, Parameter, Positions, Positive, TwoPole
 from iron_probe.core.circuit.faults import OPEN_OHM, Altered, Around, Change, Fault, diode_faults, fixed, scaled
 
 SET_V = 14.3
@@ -25,6 +25,8 @@ GROUNDED_LEAVES = {"star": (0.85, 0.2), "delta": (0.63, 0.28), "single": (0.63, 
 point only what the phases do not share flows there (as PHASE_LOST)."""
 GROUNDED_RIPPLES = {"star": (1.8, -0.25), "delta": (UNEVEN_RIPPLE, 0.0), "single": (1.0, 0.0)}
 """The same for times of a sound machine's ripple."""
+FLAT_V = 12.0
+"""Volts of a 12 V battery into which a charger gives its rated current (common practice)."""
 SPREAD = {"set_v": 0.008, "rated_a": 0.1}
 
 
@@ -33,13 +35,23 @@ WokenBy = Literal["lamp", "ignition", "either", "itself"]
 residual magnetism."""
 
 
+class Command(BaseModel):
+    """Volts of a 12 V system that a module asks of its alternator on purpose in some control positions: passive with the battery full, high
+    while the machine slows down (12.2 to 15.2 V: common practice)."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    asks_v: Positive
+    when: Positions
+
+
 class Alternator(ElementBase):
     """An alternator: output `b`, housing `case`, and of the small wires those its design has.
 
     `ig` ignition feed, `l` lamp or exciter, `s` sense, `bus` the one-wire line its commands come on. With `f` the regulator is outside
     (`regulator` names it) and the field's other end lies on `field_end`: on B+ the regulator grounds F, on the case it feeds F.
     `cut_in_rpm` and `knee_rpm` are engine speeds; output is `rated_a` (1 - exp(-(rpm - cut-in) / knee)): about half of the rating at a
-    usual idle (45 to 60 % hot: common practice). `woken_by` is a property of the machine that its terminals do not tell; left out, it is
+    usual idle (45 to 60 % hot: common practice). `commands` come over the bus while it is heard. `woken_by` is a property of the machine that its terminals do not tell; left out, it is
     not known: with a lamp terminal alone it is the lamp, with ignition alone that, with both one or the other.
     """
 
@@ -50,6 +62,7 @@ class Alternator(ElementBase):
     l: str | None = None  # noqa: E741 the trade's name of the terminal
     s: str | None = None
     bus: str | None = None
+    commands: list[Command] = []
     f: str | None = None
     regulator: str | None = None
     field_end: Literal["b", "case"] = "case"
@@ -67,8 +80,17 @@ class Alternator(ElementBase):
             raise ValueError("an alternator with a field terminal names its regulator, and the other way round")
         return self
 
+    @model_validator(mode="after")
+    def _commanded_over_its_bus(self) -> "Alternator":
+        if self.commands and self.bus is None:
+            raise ValueError("commands come over the bus: name its bus terminal")
+        return self
+
     def refers_to(self) -> dict[str, str]:
         return {self.regulator: "field_regulator"} if self.regulator else {}
+
+    def listens_to(self) -> list[Positions]:
+        return [c.when for c in self.commands]
 
     def parameters(self, at: Conditions) -> list[Parameter]:
         blocks = self.volts / 12
@@ -253,3 +275,30 @@ class Rectifier(ElementBase):
 
     def branches(self) -> list[Branch]:
         return [Branch("output", BranchKind.SOURCE, self.b, self.case, "r_ohm")]
+
+
+class Charger(TwoPole):
+    """A charger fitted to the machine, fed from outside, its minus lead on `from` and its plus lead on `to`: up to `rated_a` into a battery
+    at rest, less the nearer it is to `full_v` of 12 V. `on_in` says in which control positions it is fed; nothing flows back into it."""
+
+    type: Literal["charger"]
+    rated_a: Positive
+    full_v: Positive = 13.8
+    volts: Literal[6, 12, 24] = 12
+    on_in: Positions = {}
+
+    def parameters(self, at: Conditions) -> list[Parameter]:
+        blocks = self.volts / 12
+        return [
+            Parameter("forward_v", -self.full_v * blocks, 0.008),
+            Parameter("r_ohm", (self.full_v - FLAT_V) * blocks / self.rated_a, 0.15),
+        ]
+
+    def faults(self, around: Around) -> list[Fault]:
+        return [fixed("no_output", 1.0, "r_ohm", OPEN_OHM)]
+
+    def branches(self) -> list[Branch]:
+        return [Branch("", BranchKind.DIODE, self.start, self.end, "r_ohm")]
+
+    def listens_to(self) -> list[Positions]:
+        return [self.on_in]

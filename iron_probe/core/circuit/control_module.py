@@ -24,14 +24,25 @@ class Input(BaseModel):
         return self
 
 
+class Feed(BaseModel):
+    """A further supply of a module, at `point`, that draws `draw_a` whenever it is live."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+    point: str
+    draw_a: Positive
+
+
 class Output(BaseModel):
-    """One driver of a module: pulls `point` to its supply or ground through `r_ohm` while all of `needs` hold."""
+    """One driver of a module: pulls `point` to ground or to its supply (`fed_by` names another of its feeds) through `r_ohm` while all of
+    `needs` hold."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
     name: Annotated[str, Field(pattern=r"^[a-z0-9\-]+$")]
     point: str
     to: Literal["supply", "ground"]
+    fed_by: str | None = None
     r_ohm: Positive = 0.4
     needs: list[Input] = []
     on_in: Positions = {}
@@ -48,7 +59,8 @@ class Pull(BaseModel):
 
 
 class Module(ElementBase):
-    """A control module for `volts`: alive above `alive_above_v`, draws `draw_a`, drives its outputs, loads its inputs."""
+    """A control module for `volts`: alive above `alive_above_v` at its supply, draws `draw_a`, drives its outputs, loads its inputs and its
+    further `feeds`. One that `latches` stays out once its supply has let it go, until the state is brought about anew."""
 
     type: Literal["module"]
     supply: str
@@ -58,8 +70,18 @@ class Module(ElementBase):
     asleep_a: Positive = 0.004
     awake_in: Positions = {}
     alive_above_v: Positive = 6.0
+    latches: bool = False
+    feeds: list[Feed] = []
     outputs: list[Output] = []
     pulls: list[Pull] = []
+
+    @model_validator(mode="after")
+    def _fed_by_its_own(self) -> "Module":
+        own = {f.point for f in self.feeds}
+        for output in self.outputs:
+            if output.fed_by is not None and (output.to != "supply" or output.fed_by not in own):
+                raise ValueError(f"output {output.name} is fed by {output.fed_by}: name one of the module's feeds, and pull to supply")
+        return self
 
     def listens_to(self) -> list[Positions]:
         return [self.awake_in, *(o.on_in for o in self.outputs)]
@@ -74,6 +96,7 @@ class Module(ElementBase):
             Parameter("dead", 0.0),
             Parameter("wakeful", 0.0),
         ]
+        found += [Parameter(f"feed{n}_ohm", self.volts / feed.draw_a, 0.15) for n, feed in enumerate(self.feeds)]
         for output in self.outputs:
             found += [Parameter(f"{output.name}_ohm", output.r_ohm, 0.2), Parameter(f"{output.name}_stuck", 0.0)]
         found += [Parameter(f"pull{n}_ohm", pull.ohm, 0.05) for n, pull in enumerate(self.pulls)]
@@ -89,8 +112,9 @@ class Module(ElementBase):
     def branches(self) -> list[Branch]:
         found = [Branch("supply", BranchKind.DRAW, self.supply, self.ground, "draw_ohm")]
         for output in self.outputs:
-            ends = (output.point, self.ground) if output.to == "ground" else (self.supply, output.point)
+            ends = (output.point, self.ground) if output.to == "ground" else (output.fed_by or self.supply, output.point)
             found.append(Branch(output.name, BranchKind.OUTPUT, *ends, f"{output.name}_ohm"))
+        found += [Branch(f"feed{n}", BranchKind.CONDUCTOR, f.point, self.ground, f"feed{n}_ohm") for n, f in enumerate(self.feeds)]
         for n, pull in enumerate(self.pulls):
             ends = (pull.point, self.ground) if pull.to == "ground" else (self.supply, pull.point)
             found.append(Branch(f"in{n}", BranchKind.CONDUCTOR, *ends, f"pull{n}_ohm"))

@@ -17,9 +17,9 @@ from iron_probe.core.circuit.battery import (
     internal_resistance_ohm,
     open_circuit_v,
 )
-from iron_probe.core.circuit.charging import Alternator, FieldRegulator, Rectifier, Stator
+from iron_probe.core.circuit.charging import Alternator, Charger, FieldRegulator, Rectifier, Stator
 from iron_probe.core.circuit.conductors import Material, awg_area_mm2, conductor_ohm
-from iron_probe.core.circuit.control_module import Input, Module, Output, Pull
+from iron_probe.core.circuit.control_module import Feed, Input, Module, Output, Pull
 from iron_probe.core.circuit.element_base import Branch, BranchKind, Conditions, ElementBase, Parameter, Positions, Positive, Tag, TwoPole
 from iron_probe.core.circuit.faults import (
     BARE,
@@ -46,11 +46,13 @@ __all__ = [
     "Battery",
     "Branch",
     "BranchKind",
+    "Charger",
     "Conditions",
     "Conductor",
     "Diode",
     "Element",
     "ElementBase",
+    "Feed",
     "FieldRegulator",
     "Fuse",
     "Input",
@@ -355,6 +357,7 @@ Element = Annotated[
     | Alternator
     | FieldRegulator
     | Stator
-    | Rectifier,
+    | Rectifier
+    | Charger,
     Field(discriminator="type"),
 ]

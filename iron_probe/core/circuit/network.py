@@ -12,6 +12,7 @@ from iron_probe.core.circuit.elements import (
     Alternator,
     Branch,
     BranchKind,
+    Charger,
     Conditions,
     Element,
     FieldRegulator,
@@ -207,12 +208,12 @@ class Network:
         )  # fmt: skip
 
     def closed_in(self, state: str) -> NDArray[np.bool_]:
-        """For every branch, whether the controls of that state would close it (true for all but switches and loads)."""
+        """For every branch, whether the controls of that state would close it (true for all but switches, loads and chargers)."""
         closed = np.ones(len(self.branches), dtype=bool)
         for number, owner in enumerate(self.owners):
             if isinstance(owner, Switch):
                 closed[number] = self.sheet.in_position(owner.closed_in, state)
-            elif isinstance(owner, Load):
+            elif isinstance(owner, Load | Charger):
                 closed[number] = self.sheet.in_position(owner.on_in, state)
         return closed
 

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from iron_probe.core.circuit.elements import Battery, Element, Positions
+from iron_probe.core.circuit.elements import Alternator, Battery, Element, Positions
 from iron_probe.core.errors import SolveError, unknown_name
 
 Name = Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9.+\-]*$", max_length=40)]
@@ -122,6 +122,10 @@ class Sheet(_Strict):
         """Whether every control named in `wanted` stands in one of its listed positions in that state."""
         state = self.state(state_id)
         return all(state.set.get(control, self.controls[control].positions[0]) in positions for control, positions in wanted.items())
+
+    def asked_v(self, alternator: Alternator, state_id: str) -> float | None:
+        """What its module asks of an alternator in a state on purpose [V of 12]; None where it is left to hold its own."""
+        return next((c.asks_v for c in alternator.commands if self.in_position(c.when, state_id)), None)
 
     def cranking_state(self) -> str | None:
         """The first state in which the starter is meant to turn, if the sheet has one."""

@@ -36,6 +36,7 @@ def netlist(solution: Solution, values: Floats, variant: int = 0) -> str:
     node = {p: "0" if k == net.reference else f"n{k + 1}" for k, p in enumerate(net.points)}
     lines = [f"* Iron Probe, sheet {net.sheet.id}, state {solution.state}"]
     lines += [f"* node {node[p]} = {p}" for p in net.points]
+    fed = net.closed_in(solution.state)
     for k, (owner, branch) in enumerate(zip(net.owners, net.branches, strict=True)):
         a, b = node[branch.start], node[branch.end]
         ohm = float(values[net.value[k], variant])
@@ -56,7 +57,7 @@ def netlist(solution: Solution, values: Floats, variant: int = 0) -> str:
         elif isinstance(owner, Lamp):
             share = f"max(pow(abs(V({a},{b}))/{owner.volts:.12g},{FILAMENT_EXPONENT}),{COLD_FILAMENT_SHARE:.12g})"
             lines.append(f"B{k} {a} {b} I = V({a},{b})/({ohm:.12g}*{share})")
-        elif branch.kind is BranchKind.DIODE:
+        elif branch.kind is BranchKind.DIODE and fed[k]:
             lines.append(f"B{k} {a} {b} I = max(0, (V({a},{b})-{value('forward_v'):.12g})/{ohm:.12g})")
         elif solution.closed[k, variant]:
             if branch.kind in (BranchKind.DRAW, BranchKind.DRIVE) and solution.amps[k, variant]:  # as they settled

@@ -72,7 +72,7 @@ AROUND = (
 """Instruments that name a branch: what the clamp is around, which function is looked at, which battery was tested."""
 LARGEST_OF = {Instrument.AC_VOLTS: LARGEST_AC_V}
 """The most an instrument may have shown [SI], where it is not what its unit says."""
-NO_OHMS = ("battery", "alternator", "rectifier", "stator", "module", "field_regulator")
+NO_OHMS = ("battery", "charger", "alternator", "rectifier", "stator", "module", "field_regulator")
 """Parts that no ohms across tell anything about."""
 OF_BATTERY = {Instrument.TESTER: "r_ohm", Instrument.CAPACITY: "capacity_ah"}
 """Battery tests, with the parameter of the battery that they show: internal resistance [Ω], capacity at 20 h [Ah]."""

@@ -21,6 +21,9 @@ DEFAULT_V = 13.5
 """What a commanded 12 V machine holds by itself when the bus is silent [V] (13.5 to 14 V, lamp on: common practice)."""
 BLIND_V = 1.3
 """How far its own output must stand over its sense wire before a 12 V regulator no longer believes the wire (common practice)."""
+LOST_A, LOST_V = 0.02, 1.2
+"""Under this current [A] no battery is there to hold the volts, and a 12 V machine then swings so far over what it is asked to hold
+(15 V and more at the loads: common practice)."""
 LEAST_DUTY, DUTY_STEP = 0.03, 0.01
 """The least share of the time a resting regulator still lets field current flow, and what counts as a change of it."""
 FIELD_SHARE = 0.1
@@ -31,7 +34,9 @@ def regulate(stamper: Stamper, values: Floats, where: DevicePositions, volts: Fl
     """Bring every generator in line with the voltages found; which variants (V,) changed."""
     net = stamper.network
     changed = np.zeros(values.shape[1], dtype=bool)
-    most = MOST_V * net.sheet.system_v / 12
+    blocks = net.sheet.system_v / 12
+    most = MOST_V * blocks
+    alone_v = LOST_V * blocks * (np.abs(amps[stamper.batteries]) < LOST_A).all(axis=0)
     for k, g in enumerate(net.generators):
         on = where.charging[k]
         if not on.any():
@@ -41,10 +46,11 @@ def regulate(stamper: Stamper, values: Floats, where: DevicePositions, volts: Fl
         asked = values[g.set_v]
         if g.bus is not None and g.deaf is not None:  # a silent bus leaves it to itself, and so does a unit that never answers
             heard = (volts[g.bus] - volts[g.ground] > BUS_SHARE * net.sheet.system_v) & (values[g.deaf] == 0)
-            asked = np.where(heard, asked, DEFAULT_V / SET_V * asked)
-        target = np.where(full_on, most, asked)
+            commanded = stamper.commanded_v[k]
+            asked = np.where(heard, asked if commanded is None else commanded / SET_V * asked, DEFAULT_V / SET_V * asked)
+        target = np.where(full_on, most, asked + alone_v)
         own = volts[net.start[g.branch]] - volts[net.end[g.branch]]
-        sensed = np.maximum(sensed, own - BLIND_V * net.sheet.system_v / 12)
+        sensed = np.maximum(sensed, own - BLIND_V * blocks)
         r = values[net.value[g.branch]]
         given = -amps[g.branch]
         limit = full_output(g, stamper.rpm, values) * field_share(g, values, volts, stamper, where)

@@ -194,6 +194,7 @@ def _bend(
     load, stall_a = values[stamper.motor_load], drop[stamper.motors] / values[net.value[stamper.motors]]
     runs = np.where(where.motor_runs, amps[stamper.motors] >= STANDSTILL_SHARE * load, stall_a >= load)
     conducts = np.where(where.diode_on, amps[stamper.diodes] > 0, drop[stamper.diodes] > values[stamper.diode_forward])
+    conducts &= stamper.diode_fed[:, None]
     lamp_v = np.abs(drop[stamper.lamps])
     shifted = np.abs(lamp_v - where.lamp_v) > LAMP_TOLERANCE_V
     taking = drop[stamper.batteries] > values[stamper.battery_emf]
@@ -233,6 +234,8 @@ def _move(
         wakes = unit.element.alive_above_v
         limit = np.where(where.alive[number], wakes * MODULE_DROP_SHARE, wakes)
         lives = (supply >= limit) & (values[unit.dead] == 0)
+        if unit.element.latches:
+            lives &= where.alive[number] | ~where.lived[number]
         alive[number] = np.where(ready, lives, where.alive[number])
         for _, output, stuck in unit.outputs:
             active = alive[number] & stamper.output_allowed[place]
@@ -249,6 +252,7 @@ def _move(
         moved[len(net.coils) + len(net.units) :] = on != where.charging
         where.charging = on
     where.coils, where.driving, where.alive = coils, driving, alive
+    where.lived |= alive & ready
     return moved
 
 

@@ -21,7 +21,7 @@ COLD_FILAMENT_SHARE = 1 / 12
 class DevicePositions:
     """Where every device of V variants stands; worked on by the iteration, never shared outside it.
 
-    `coils` (coils, V) pulled in; `alive` (units, V); `driving` (outputs, V); `motor_runs` (motors, V) turning, its back-EMF and torque both in a straight line with its speed;
+    `coils` (coils, V) pulled in; `alive` (units, V) and whether it has `lived` in this state; `driving` (outputs, V); `motor_runs` (motors, V) turning, its back-EMF and torque both in a straight line with its speed;
     `diode_on` (diodes, V); `lamp_v` (lamps, V) voltage the filament was last taken at; `taking` (batteries, V) whether it takes charge, `straining` whether its load is heavy; `driven` (drives, V) whether an outside
     regulator has its feed, `duty` (drives, V) the share of the time it lets field current flow; of the generators
     (generators, V): `charging` excited, `limited` at the current its speed gives, `blocked` by its own diodes, `emf` and `limit` [V, A].
@@ -29,6 +29,7 @@ class DevicePositions:
 
     coils: Bools
     alive: Bools
+    lived: Bools
     driving: Bools
     motor_runs: Bools
     diode_on: Bools
@@ -94,6 +95,7 @@ class Stamper:
         self.contact_rest = np.array([network.branches[n].rest for n in self.contacts], dtype=bool)
         self.motor_load = np.array([rows[owner[n], "load_a"] for n in self.motors], dtype=np.int64)
         self.motor_back = np.array([rows[owner[n], "back_v"] for n in self.motors], dtype=np.int64)
+        self.diode_fed = network.closed_in(state)[self.diodes]
         self.diode_forward = np.array([rows[owner[n], "forward_v"] for n in self.diodes], dtype=np.int64)
         self.lamp_rated = np.array([o.volts for o in network.owners if isinstance(o, Lamp)])
         self.battery_lag = np.array([rows[owner[n], "lag_v"] for n in self.batteries], dtype=np.int64)
@@ -110,6 +112,8 @@ class Stamper:
         self.drive_of = {_driven_by(network, o.id): k for k, o in enumerate(fed)}
         self.drive_stuck = np.array([rows[owner[n], "stuck"] for n in self.drives], dtype=np.int64)
         self.rpm = network.sheet.state(state).rpm
+        made = [g.element for g in network.generators]
+        self.commanded_v = [network.sheet.asked_v(e, state) if isinstance(e, Alternator) else None for e in made]
         self.outputs = np.array([n for unit in network.units for n, _, _ in unit.outputs], dtype=np.int64)
         sheet = network.sheet
         self.awake = np.array([sheet.in_position(u.element.awake_in, state) for u in network.units], dtype=bool)
@@ -124,6 +128,7 @@ class Stamper:
         return DevicePositions(
             coils=no((len(net.coils), variants), dtype=bool),
             alive=yes((len(net.units), variants), dtype=bool),
+            lived=no((len(net.units), variants), dtype=bool),
             driving=no((len(self.outputs), variants), dtype=bool),
             motor_runs=no((len(self.motors), variants), dtype=bool),
             diode_on=no((len(self.diodes), variants), dtype=bool),

@@ -21,3 +21,26 @@ def test_every_driver_is_a_branch_from_its_supply_or_ground(sheet_id: str, modul
     names = {b.name for b in module.branches()}
     assert {o.name for o in module.outputs} <= names
     assert all(p.nominal > 0 for p in module.parameters(Conditions()) if p.name.endswith("_ohm"))
+
+
+@pytest.mark.parametrize("output", [{"to": "ground", "fed_by": "ign"}, {"to": "supply", "fed_by": "elsewhere"}])
+def test_an_output_is_fed_by_one_of_its_modules_own_feeds(output: dict[str, object]) -> None:
+    module = {
+        "id": "m", "type": "module", "title": "M", "supply": "s", "ground": "g", "feeds": [{"point": "ign", "draw_a": 0.5}],
+        "outputs": [{"name": "out", "point": "p", **output}],
+    }  # fmt: skip
+    with pytest.raises(ValidationError, match="name one of the module's feeds"):
+        Module.model_validate(module)
+
+
+def test_a_module_draws_from_each_of_its_feeds_and_by_its_own_volts() -> None:
+    module = Module.model_validate(
+        {
+            "id": "m", "type": "module", "title": "M", "supply": "s", "ground": "g", "volts": 24, "draw_a": 2,
+            "feeds": [{"point": "ign", "draw_a": 0.5}], "outputs": [{"name": "out", "point": "p", "to": "supply", "fed_by": "ign"}],
+        }
+    )  # fmt: skip
+    ohms = {p.name: p.nominal for p in module.parameters(Conditions())}
+    assert ohms["draw_ohm"] == 12 and ohms["feed0_ohm"] == 48
+    ends = {b.name: (b.start, b.end) for b in module.branches()}
+    assert ends["feed0"] == ("ign", "g") and ends["out"] == ("ign", "p")

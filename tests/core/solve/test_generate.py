@@ -101,3 +101,38 @@ def test_a_parted_stator_plug_costs_half_of_three_phases_and_all_of_one() -> Non
 
     assert given("patrol-motorcycle", "stator-pin-2") == pytest.approx(0.5, abs=0.15)
     assert given("green-mower", "stator-pin-2") == pytest.approx(0, abs=1e-6)
+
+
+def test_a_commanded_machine_is_passive_and_high_on_purpose_while_its_bus_is_heard() -> None:
+    assert (
+        posts(solved("parcel-van", "passive"))
+        < 12.9
+        < 14
+        < posts(solved("parcel-van", "idle"))
+        < 14.6
+        < posts(solved("parcel-van", "slowing"))
+    )
+    silent = [posts(solved("parcel-van", s, ("bus-splice", "open", 1))) for s in ("passive", "idle", "slowing")]
+    assert max(silent) - min(silent) < 0.1 and 13.2 < silent[0] < 14.0
+
+
+def test_a_silent_bus_lights_the_warning_lamp_of_the_cluster() -> None:
+    def lamp_a(*faults: tuple[str, str, float]) -> float:
+        return abs(float(solved("parcel-van", "idle", *faults).current("warning-lamp")[0]))
+
+    assert lamp_a() < 0.001
+    assert lamp_a(("engine-module", "bus_stuck_off", 1)) > 0.05
+    assert lamp_a(("engine-module", "bus_stuck_off", 1), ("dash-run-wire", "open", 1)) < 0.001  # the cluster's other feed
+
+
+def test_without_a_battery_the_volts_swing_over() -> None:
+    sound, lost = solved("patrol-motorcycle", "fast"), solved("patrol-motorcycle", "fast", ("plus-eyelet", "open", 1))
+    assert sound.between("rect.out", "bat.minus")[0] < 14.8 < lost.between("rect.out", "bat.minus")[0] < 17
+
+
+def test_a_fitted_charger_gives_while_it_is_fed_and_takes_nothing_back() -> None:
+    fed, unplugged = solved("standby-generator", "oncharge"), solved("standby-generator", "rest")
+    assert posts(fed) > posts(unplugged) + 0.3
+    assert 0.5 < float(fed.current("charger")[0]) < 5.5
+    assert float(unplugged.current("charger")[0]) == 0
+    assert posts(solved("standby-generator", "oncharge", ("charger", "no_output", 1))) == pytest.approx(posts(unplugged), abs=0.01)
