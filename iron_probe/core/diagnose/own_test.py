@@ -137,12 +137,14 @@ def proofs(network: Network, element_id: str, mode: str) -> tuple[Ways, ...]:
 
 @lru_cache(maxsize=1024)
 def _loading(network: Network, fuse: str) -> frozenset[str]:
-    """The states, of each kind of work, in which a sound machine draws most through a fuse, or nearly; all where it draws nothing."""
+    """The states in which a sound machine draws most through a fuse, or nearly: of starting work, and of charging work with the engine running
+    if that will do; all where it draws nothing."""
     drawn = {s: abs(float(solve_state(network, s).current(fuse)[0])) for s in network.sheet.states}
     found: set[str] = set()
     for states in (states_of(network.sheet, work) for work in Scope):
         most = max((drawn[s] for s in states), default=0.0)
-        found |= {s for s in states if drawn[s] >= max(NEARLY * most, CARRIES_A)}
+        loading = {s for s in states if drawn[s] >= max(NEARLY * most, CARRIES_A)}
+        found |= loading & set(network.sheet.running_states()) or loading
     return frozenset(found or drawn)
 
 

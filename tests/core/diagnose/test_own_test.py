@@ -4,7 +4,7 @@ from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.diagnose.own_test import can_prove, own_test
+from iron_probe.core.diagnose.own_test import can_prove, own_test, proofs
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.machines import load_sheet
 
@@ -50,3 +50,11 @@ def test_a_short_is_proven_by_ohms_of_the_part_alone() -> None:
     assert not own_test(network, "f1", ohms)
     assert can_prove("shorted", ohms) and not can_prove("shorted", drop)
     assert can_prove("high_resistance", drop)
+
+
+def test_the_lamp_across_a_fuse_is_lit_where_what_it_feeds_draws_most() -> None:
+    network = network_of(load_sheet("lift-shuttle"))
+    (((lamp,),),) = proofs(network, "b2", "open")  # the lift box: its pump draws while lifting alone
+    assert "lift" in lamp.states and not lamp.states & {"rest", "run", "crank"}
+    across = Reading(instrument=Instrument.LAMP_LARGE, red="b2.out", black="bay.in", state="lift", word="off")
+    assert lamp.done_by(across) and not lamp.done_by(across.model_copy(update={"state": "run"}))
