@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from copy import copy
 from dataclasses import dataclass, fields, replace
 from enum import StrEnum
-from math import inf, isinf, log
+from math import inf, isinf
 
 import numpy as np
 
@@ -12,6 +12,7 @@ from iron_probe.core.circuit import elements as kinds
 from iron_probe.rig.bridge import bridge_beside_sound
 from iron_probe.rig.charging import ALONE_A, BLIND_V, output_of
 from iron_probe.rig.errors import RigError
+from iron_probe.rig.fuses import opens_after_s
 from iron_probe.rig.machine import BroughtBy, Bypass, Comes, Devices, Machine, Regulating
 from iron_probe.rig.netlist import AT_STANDSTILL, netlist
 from iron_probe.rig.parts import Values
@@ -28,11 +29,6 @@ CHATTERS_AFTER, HUNTS_AFTER, MOST_MOVES = 6, 16, 120
 the rig gives up."""
 HELD_S = 3.0
 """How long a state has been held when one reads."""
-CURVES = {
-    "blade": ((1.35, 300.0), (1.6, 20.0), (2.0, 1.5), (3.5, 0.2), (6.0, 0.06)),
-    "slow": ((1.35, 1800.0), (2.0, 30.0), (3.5, 3.0), (6.0, 0.6)),
-}
-"""Time to open [s] by current over rating: blades, and links, cartridges and breakers (common practice between the limits of ISO 8820)."""
 
 WARMS, MOST_WARM = 0.5, 1.5
 """Rise of a fuse's resistance at its rating, and at the most, as a share of its cold one."""
@@ -383,13 +379,3 @@ class Plant:
             wants = Regulating.HOLDS
         if wants is not mode:
             yield ("regulating", e.id, wants.value), 0.0
-
-
-def opens_after_s(share: float, make: str) -> float:
-    """Time a fuse of a kind takes to open [s] at a current over its rating; infinite below its curve, and beyond it by the heat I²t, so
-    that of two in a row the smaller opens."""
-    curve = np.log(CURVES["slow" if make in ("link", "cartridge", "maxi", "breaker") else "blade"])
-    if share <= 0 or log(share) < curve[0, 0]:
-        return inf
-    beyond = max(log(share) - float(curve[-1, 0]), 0.0)
-    return float(np.exp(np.interp(log(share), curve[:, 0], curve[:, 1]) - 2 * beyond))

@@ -8,7 +8,7 @@ from iron_probe.rig.block import Block
 from iron_probe.rig.build import machine_of
 from iron_probe.rig.machine import Bypass, Machine
 from iron_probe.rig.meters import part_ohm
-from iron_probe.rig.plant import Heard, Plant, opens_after_s
+from iron_probe.rig.plant import Heard, Plant
 from iron_probe.rig.spice import Spice
 
 Made = Callable[..., Plant]
@@ -97,13 +97,6 @@ def test_a_test_lamp_is_a_load_and_a_meter_is_not(car: Made) -> None:
     assert plant.between("key.B", "bat.minus").value < 1
     plant.detach()
     assert plant.between("key.B", "bat.minus").value > 12
-
-
-def test_a_blade_opens_sooner_the_more_it_carries() -> None:
-    times = [opens_after_s(x, "regular") for x in (1.2, 1.4, 2.0, 4.0, 10.0)]
-    assert times[0] == inf
-    assert times == sorted(times, reverse=True)
-    assert 0.15 <= times[2] <= 5  # ISO 8820-3 at twice the rating, from memory
 
 
 def test_a_relay_pulled_stops_what_it_feeds_and_goes_back(car: Made) -> None:

@@ -8,12 +8,16 @@ import numpy as np
 from iron_probe.core.arrays import Bools, Floats
 from iron_probe.core.circuit.elements import Fuse
 from iron_probe.core.circuit.faults import FUSE_HOLDS, OPEN_OHM, Change
+from iron_probe.core.circuit.fuses import FuseKind
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.fault_mode import Effect, FaultMode
 from iron_probe.core.solve.operate import solve_state
 
-OPENS_SHARE, SLOW_OPENS_SHARE = 1.9, 3.5
-"""Shares of its rating from which a blade, and a link, cartridge or breaker, opens while a state is held (ISO 8820-3 for blades, from memory)."""
+OPENS_AT: dict[FuseKind, float] = {
+    "regular": 1.9, "mini": 1.9, "low_profile": 1.9, "glass": 2.2, "maxi": 2.7, "link": 2.9, "cartridge": 3.5, "breaker": 4.0,
+}  # fmt: skip
+"""Share of its rating from which a fuse of a kind opens while a state is held, a few seconds (ISO 8820-3 for blades, from memory; others
+common practice)."""
 EITHER_WAY = 1.5
 """Up to so many times over or under that a fuse may have opened or held: how long the state was held is not known (common practice)."""
 TRIED, BETWEEN = 5, 41
@@ -22,7 +26,7 @@ TRIED, BETWEEN = 5, 41
 
 def opens_share(fuse: Fuse) -> float:
     """The share of its rating from which a fuse opens while a state is held."""
-    return SLOW_OPENS_SHARE if fuse.make in ("link", "cartridge", "maxi", "breaker") else OPENS_SHARE
+    return OPENS_AT[fuse.make]
 
 
 def with_fuse_blown(network: Network, modes: Sequence[FaultMode]) -> list[FaultMode]:

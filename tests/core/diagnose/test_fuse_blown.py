@@ -46,7 +46,7 @@ def test_where_both_can_be_a_fuse_is_open_with_the_harder_shorts_and_whole_with_
         assert isinstance(fuse, Fuse)
         opens_a = fuse.rating_a * opens_share(fuse)
         assert carried_a(network, blown, blown.worst_share, fuse.id) > opens_a / EITHER_WAY
-        assert carried_a(network, whole, whole.worst_share, fuse.id) < 1.1 * EITHER_WAY * opens_a
+        assert carried_a(network, whole, whole.worst_share, fuse.id) < 1.25 * EITHER_WAY * opens_a  # drawn out between five
 
 
 def test_a_short_weighs_the_same_in_one_piece_or_two() -> None:
