@@ -1,13 +1,13 @@
 """The engine's word on a job: which readings are evidence, what they leave, what to measure next."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+import hashlib
+from collections.abc import Callable, Sequence
 
-from iron_probe.core.diagnose.apart import Access, access_that_tells, tied
+from iron_probe.core.diagnose.apart import access_that_tells, tied
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.fault_modes import TAG_FACTOR
-from iron_probe.core.diagnose.next_test import NextTest, Order, next_tests, predicted_by
+from iron_probe.core.diagnose.next_test import Order, next_tests, predicted_by
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.errors import ReadingError
@@ -15,22 +15,9 @@ from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import Job
 from iron_probe.core.kept import Kept
 from iron_probe.core.solve.solution import Symptom
-from iron_probe.work.ensembles import EnsembleError, Ready, home, wanted
+from iron_probe.work.ensembles import EnsembleError, Ready, code_hash, home, wanted
 from iron_probe.work.leaning import leanings
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Verdicts:
-    """The engine's word on a job: posterior with readings numbered as in the log (0 is the intake's symptom), and the next tests;
-    the suspects `tied` when no test is left, and the `access` that would tell them apart."""
-
-    posterior: Posterior
-    tests: tuple[NextTest, ...]
-    numbers: tuple[int, ...]
-    order: Order
-    refused: str = ""
-    tied: tuple[str, ...] = ()
-    access: Access | None = None
+from iron_probe.work.word import SharedWords, Verdicts
 
 
 def ready(job: Job, wait_s: float = 0.0, work: Scope = Scope.STARTING) -> Ready | None:
@@ -91,7 +78,21 @@ def verdicts(job: Job, log: JobLog, engine: Ready) -> Verdicts:
         job.symptom,
         engine.ensemble.conditions,
     )
-    return _verdicts.get(key, lambda: _verdicts_now(job, log, engine, order))
+    return _verdicts.get(key, lambda: _shared(key, lambda: _verdicts_now(job, log, engine, order)))
+
+
+def _shared(key: tuple[object, ...], make: Callable[[], Verdicts]) -> Verdicts:
+    """The word another process of this host worked out on the same log, or made here and left for the others."""
+    folder = home().folder
+    if folder is None:
+        return make()
+    words = SharedWords(folder.with_name("words"))
+    digest = hashlib.sha256(f"{key!r} {code_hash()}".encode()).hexdigest()[:40]
+    found = words.find(digest)
+    if found is None:
+        found = make()
+        words.keep(digest, found)
+    return found
 
 
 def _verdicts_now(job: Job, log: JobLog, engine: Ready, order: Order) -> Verdicts:

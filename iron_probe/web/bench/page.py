@@ -24,7 +24,8 @@ from iron_probe.core.solve.solution import Symptom
 from iron_probe.web.bench.drawing import ink_of, map_of, options_of, points_of
 from iron_probe.web.page import field
 from iron_probe.work.drop_work import Work, work_of
-from iron_probe.work.verdicts import Verdicts, ready_or_why, verdicts, would_read
+from iron_probe.work.verdicts import ready_or_why, verdicts, would_read
+from iron_probe.work.word import Verdicts
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

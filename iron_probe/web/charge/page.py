@@ -28,7 +28,8 @@ from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import CodeLine
 from iron_probe.work.charge_work import amount, both_ways, commanded_verdict, drop_verdicts, newest_volts, output_share, output_verdict
 from iron_probe.work.leaning import levels_of
-from iron_probe.work.verdicts import Verdicts, ready_or_why, verdicts
+from iron_probe.work.verdicts import ready_or_why, verdicts
+from iron_probe.work.word import Verdicts
 
 MISSING_SHARE = 0.3
 STATOR_FIELDS = (

@@ -13,7 +13,8 @@ from iron_probe.core.job.fold import JobLog, KeptLine, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import CodeLine
 from iron_probe.work.control_work import CheckTaken, checks_of, newest_like
-from iron_probe.work.verdicts import Verdicts, ready_or_why, verdicts
+from iron_probe.work.verdicts import ready_or_why, verdicts
+from iron_probe.work.word import Verdicts
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
