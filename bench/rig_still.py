@@ -25,6 +25,8 @@ FAULTS = 30
 SEED = 14_142
 ROOM_SHARE, ROOM_V = 0.025, 0.12
 """Figures further apart than this share of system volts and so many volts are a difference."""
+DEFAULTS_DIFFER_V = 0.2
+"""Over what is said to charge [V of 12], so that the default voltages of both do not straddle it."""
 
 RESISTIVE = {"high_resistance": "ohm", "contact_resistive": "contact_ohm", "contact_burnt": "contact_ohm"}
 PARTED = {"open": ("ohm",), "hold_open": ("hold_ohm",), "pull_open": ("pull_ohm",)}
@@ -133,7 +135,7 @@ def compare(sheet_id: str, faults: int, spice: Spice) -> Comparison:
 
 def _charges(posts_v: float, sheet: Sheet) -> bool:
     """Whether the posts stand where a running machine holds them."""
-    return posts_v > float(CHARGES_V) * sheet.system_v / 12 + 0.5
+    return posts_v > (float(CHARGES_V) + DEFAULTS_DIFFER_V) * sheet.system_v / 12
 
 
 def table() -> str:

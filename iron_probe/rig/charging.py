@@ -96,7 +96,8 @@ def _alternator(at: Site, element: kinds.Alternator) -> Iterator[Way]:
     assert isinstance(outside, kinds.FieldRegulator)
     f, feed, ground = node[element.f], node[outside.feed], node[outside.ground]
     full = f"tanh(1.6*abs(V({f},{node[far]}))/{at.machine.values[outside.id]['set_v']:.9g})/0.9217"
-    yield from _source(at, element, f"{most_a:.9g}*{full}", f"{asked_v:.9g}+V({b},{case})-V({feed},{ground})")
+    most_v = UNREGULATED_V * element.volts / 12  # more than that no field makes, however far off the regulator senses
+    yield from _source(at, element, f"{most_a:.9g}*{full}", f"min({asked_v:.9g}+V({b},{case})-V({feed},{ground}),{most_v:.9g})")
     if at.devices.regulating.get(element.id) is Regulating.HOLDS:  # the field current that makes just this output, through its driver
         start, end = (feed, f) if outside.drives == "feeds" else (f, ground)
         share = f"max(-I(VA{k}),0)/{max(most_a, 1e-3):.9g}"
