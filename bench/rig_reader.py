@@ -7,10 +7,12 @@ import numpy as np
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.elements import Lamp, Stator
 from iron_probe.core.circuit.network import branch_id
+from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
 from iron_probe.core.diagnose.trial import OFF_V
+from iron_probe.machines import load_sheet
 from iron_probe.rig.build import machine_of
 from iron_probe.rig.meters import OVER_OHM, Hand, Slip, bare_ohm, part_ohm
 from iron_probe.rig.plant import Plant, Shown
@@ -28,6 +30,11 @@ class RigReader:
     plant: Plant
     rng: np.random.Generator
     slip: Slip | None = None
+
+    @property
+    def drawn(self) -> Sheet:
+        """The drawing, which may lack something the machine has."""
+        return load_sheet(self.plant.machine.sheet.id)
 
     def take(self, test: Reading) -> Reading:
         """The same reading with what the rig's meter shows."""
@@ -53,7 +60,11 @@ class RigReader:
             case Instrument.OHMMETER | Instrument.AC_VOLTS:
                 return self._apart(test)
         hand.forced, self.slip = self.slip, None
-        shown = hand.volts(plant, test.red or "", test.black or "")
+        red, black = test.red or "", test.black or ""
+        if test.branch:  # probes on the part itself: where the rig has it end
+            drawn, real = (sheet.element(element).points() for sheet in (self.drawn, plant.machine.sheet))
+            red, black = (real[drawn.index(p)] for p in (red, black))
+        shown = hand.volts(plant, red, black)
         return _figure(test, shown, 0.001 if abs(shown.value) < 2 else 0.01, SEEN_V * plant.machine.sheet.system_v / 12)
 
     def _apart(self, test: Reading) -> Reading:

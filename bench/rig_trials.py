@@ -38,6 +38,8 @@ SEED = 61_803
 TRIES = 40
 """Draws of a class on a sheet before it is said not to show there."""
 ROOT = Path(__file__).parent.parent
+FED_ELSEWHERE = "shorted_to_supply"
+"""What the engine calls a wire that is fed from where the drawing shows nothing."""
 NONE, TWO, UNDRAWN = "sound machine", "two faults", "undrawn"
 HAND_CLASSES = (TWO, *(s for s in Slip if s is not Slip.NO_CONTACT))
 """A fault of any class beside a second one, or met by a hand that slips at its first volts."""
@@ -108,7 +110,7 @@ def work_one(
     reader, case = RigReader(plant, rng, slip), Case(book.ensemble)
     minutes, posterior = 0.0, case.posterior(readings)
     for _ in range(MOST_TESTS):
-        if posterior.found:
+        if posterior.found or posterior.found_beside:
             break
         test = next(iter(next_tests(case, book, posterior, readings, Order.BEST, most=1)), None)
         if test is None:
@@ -118,13 +120,34 @@ def work_one(
         posterior = case.posterior(readings)
     top = posterior.suspects[0] if posterior.suspects else None
     named, share = (top.element, top.p) if top else (None, 0.0)
+    if near := posterior.found_beside:
+        named, share = near, posterior.beside[0][1]
     unexplained = bool(posterior.unexplained) or posterior.off_sheet > 0.5
+    sheet, sure = load_sheet(machine.sheet.id), posterior.found is not None or share >= SURE
     return RigEnd(
         number=number, sheet=machine.sheet.id, kind=kind, fault=hidden.fault.name if hidden else "none", element=hidden.element if hidden else "",
-        severity=hidden.severity if hidden else 0.0, named=named, mode=top.mode if top else None, share=share,
-        found=posterior.found is not None, tests=len(readings), minutes=minutes,
-        end=_end(load_sheet(machine.sheet.id), faults, named, posterior.found is not None or share >= SURE, unexplained, posterior.no_fault > share),
+        severity=hidden.severity if hidden else 0.0, named=named, mode="beside" if near else top.mode if top else None, share=share,
+        found=posterior.found is not None or near is not None, tests=len(readings), minutes=minutes,
+        end=_end_undrawn(sheet, faults, named or "") if near or (sure and top and top.mode == FED_ELSEWHERE and _has(faults, "undrawn_feed"))
+        else _end(sheet, faults, named, sure, unexplained, posterior.no_fault > share),
     )  # fmt: skip
+
+
+def _has(faults: list[HiddenFault], name: str) -> bool:
+    return any(f.fault.name == name for f in faults)
+
+
+def _end_undrawn(sheet: Sheet, faults: list[HiddenFault], near: str) -> str:
+    """How a trial ended that found something the drawing lacks at the end of a part, a joint or a feed: right where one lies at that point."""
+    touches = any(_touching(sheet, f.element, near) for f in faults)
+    if any(f.fault.kind == UNDRAWN for f in faults) and touches:
+        return "right"
+    return "beside" if touches else "wrong and sure"
+
+
+def _touching(sheet: Sheet, a: str, b: str) -> bool:
+    """Whether two parts meet at a point other than the battery's own posts."""
+    return bool((set(sheet.element(a).points()) - {sheet.minus, sheet.plus}) & set(sheet.element(b).points()))
 
 
 def _end(sheet: Sheet, faults: list[HiddenFault], named: str | None, sure: bool, unexplained: bool, none: bool) -> str:
@@ -135,8 +158,7 @@ def _end(sheet: Sheet, faults: list[HiddenFault], named: str | None, sure: bool,
     if named in guilty and not undrawn and (sure or not unexplained):
         return "right"
     if named is not None and sure:
-        mine = {p for e in guilty for p in sheet.element(e).points()} - {sheet.minus, sheet.plus}
-        return "beside" if mine & set(sheet.element(named).points()) else "wrong and sure"
+        return "beside" if any(_touching(sheet, e, named) for e in guilty) else "wrong and sure"
     return ("right" if undrawn else "unexplained") if unexplained else "not ended"
 
 

@@ -221,7 +221,8 @@ def diagnose(
     if as_json:
         typer.echo(answer.model_dump_json())
         return
-    typer.echo(f"found: {answer.found or 'nothing yet'}" + (f"; unexplained: {answer.unexplained}" if answer.unexplained else ""))
+    found = answer.found or (f"a joint beside {answer.found_beside} that the drawing lacks" if answer.found_beside else "nothing yet")
+    typer.echo(f"found: {found}" + (f"; unexplained: {answer.unexplained}" if answer.unexplained else ""))
     for s in answer.suspects:
         typer.echo(f"{s.p:7.1%}  {s.element} ({s.mode})")
     for t in answer.next:

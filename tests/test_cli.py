@@ -11,6 +11,7 @@ from iron_probe.cli import app
 READINGS = """\
 - {instrument: eyes, state: crank, value: slow}
 - {red: frame, black: frame.eye, state: crank, value: 1.9 V}
+- {red: frame, black: frame.eye, branch: frame-bolt, state: crank, value: 1.9 V}
 - {red: bat.plus, black: bat.minus, state: crank, value: "11,6"}
 """
 
@@ -33,7 +34,11 @@ def test_diagnose_a_file(tmp_path: Path) -> None:
     file = tmp_path / "readings.yaml"
     file.write_text(READINGS)
     answer = json.loads(run("diagnose", "green-mower", "--readings", str(file), "--json"))
-    assert answer["found"] == "frame-bolt"
+    assert answer["found"] == "frame-bolt" and answer["found_beside"] is None
+    again = "- {red: frame, black: frame.eye, state: crank, value: 1.88 V}\n"  # else the first look may have been a slip
+    file.write_text(READINGS.replace("frame-bolt, state: crank, value: 1.9 V", "frame-bolt, state: crank, value: 4 mV") + again)
+    answer = json.loads(run("diagnose", "green-mower", "--readings", str(file), "--json"))
+    assert answer["found"] is None and answer["beside"]["frame-bolt"] > 0.1
     file.write_text(READINGS.replace("frame.eye", "frame.aye").replace("1.9 V", "lots"))
     assert "line 2, reading 2" in run("diagnose", "green-mower", "--readings", str(file), code=2)
     assert "is not a school" in run("diagnose", "green-mower", "--readings", str(file), "--school", "luck", code=2)

@@ -111,6 +111,8 @@ class DiagnoseAnswer(_Answer):
     next: list[NextLine]
     tied: list[str] = Field(description="suspects no test on the points tells apart, when none is left to make")
     access: NextLine | None = Field(description="ohms with the plug off, or a jumper, that would tell the tied suspects apart")
+    found_beside: str | None = Field(None, description="the part at whose end a joint was found that the drawing lacks")
+    beside: dict[str, float] = Field({}, description="shares of such a joint, by the part beside it")
 
 
 def sheet_answer(sheet: Sheet) -> SheetAnswer:
@@ -195,7 +197,7 @@ def diagnose_answer(case: Case, book: TestBook, readings: Sequence[Reading], ord
     for reading in readings:
         check_reading(reading, network)
     posterior = case.posterior(readings)
-    tests = [] if posterior.found else next_tests(case, book, posterior, readings, order, most)
+    tests = [] if posterior.found or posterior.found_beside else next_tests(case, book, posterior, readings, order, most)
     left = [] if tests else tied(posterior)
     access = access_that_tells(case, posterior, readings) if left else None
     return DiagnoseAnswer(
@@ -204,6 +206,8 @@ def diagnose_answer(case: Case, book: TestBook, readings: Sequence[Reading], ord
         found=posterior.found,
         unexplained=list(posterior.unexplained),
         off_sheet=posterior.off_sheet,
+        found_beside=posterior.found_beside,
+        beside=dict(posterior.beside),
         next=[
             _next_line(
                 t.reading, t.bits, t.minutes, t.why,

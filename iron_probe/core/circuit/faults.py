@@ -24,6 +24,8 @@ meter in the circuit; this, with both its ends off."""
 DEAD_SHORT_OHM = (0.01, 0.15)
 """What a chafed wire leaves between itself and the frame [Ω] (common practice)."""
 
+OPEN = "open"
+"""The name of a way that is parted."""
 RESISTIVE_MODES = frozenset({"high_resistance", "contact_resistive", "contact_burnt"})
 """Faults that are a resistance in the way: a drop across the part under load proves them."""
 FUSE_HOLDS = "_fuse_holds"

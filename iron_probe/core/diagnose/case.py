@@ -16,18 +16,13 @@ from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothe
 from iron_probe.core.diagnose.evidence import BRIDGES, BY_ITSELF, FORCED, Instrument, Reading
 from iron_probe.core.diagnose.fits import HeldFit, HeldFits, log_sum
 from iron_probe.core.diagnose.likelihood import STEADY, Fit, fit_one, predict, unsteady
+from iron_probe.core.diagnose.off_sheet import ANYWHERE_PRIOR, BESIDE_PRIOR, lying_anywhere, lying_beside, on_itself, own_ends
 from iron_probe.core.diagnose.own_test import can_prove, own_test, unproven
 from iron_probe.core.diagnose.places import PlaceRead, places_of
 from iron_probe.core.diagnose.posterior import Posterior, Struck, Suspect
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
 from iron_probe.core.solve.solution import Symptom
 
-OFF_SHEET_PRIOR = 0.03
-"""Chance beforehand that the fault is on nothing the sheet shows."""
-OFF_SHEET_SOUND = 0.5
-"""Share of readings such a fault leaves as a sound machine has them."""
-ANYTHING = {Instrument.CLAMP: 1 / 400, Instrument.TESTER: 1 / 0.1, Instrument.CAPACITY: 1 / 200, Instrument.RIPPLE: 1 / 3}
-"""Density of a reading that may be anything [1/A, 1/Ω, 1/Ah]; for volts by the system's."""
 ALTERING = (*BRIDGES, *FORCED)
 """Readings that solve the circuit anew; they are not refined."""
 SURVIVORS, SURVIVING = 6, 2e-3
@@ -85,13 +80,30 @@ class Case:
         evidence = log_sum(total, axis=1) - np.log(size)
         base = evidence
         evidence = self._refine(places, prior, evidence, total)
-        anywhere, off = self._off_sheet(places, fits, prior, total, base, evidence)
+        anywhere = lying_anywhere(places, fits, ensemble.sheet.system_v)
+        near = lying_beside(ensemble, places, fits, total, evidence - base)
         pairs, pair_logs = self._pairs(places, fits, prior, evidence, anywhere)
-        scores = np.concatenate([prior + SHARPEN * evidence, pair_logs, [np.log(OFF_SHEET_PRIOR) + SHARPEN * off]])
+        undrawn = [[np.log(ANYWHERE_PRIOR) + SHARPEN * anywhere], np.log(BESIDE_PRIOR) + prior + SHARPEN * near]
+        scores = np.concatenate([prior + SHARPEN * evidence, pair_logs, *undrawn])
         share = np.exp(scores - log_sum(scores))
         within = np.exp(total - (base + np.log(size))[:, None])
-        weights = (share[:count, None] * within).ravel()
-        return self._word(places, fits, share, pairs, weights / max(weights.sum(), 1e-300), readings)
+        weights = ((share[:count] + share[-count:])[:, None] * within).ravel()
+        weights /= max(weights.sum(), 1e-300)
+        slipped = [p for p, f in zip(places, fits, strict=True) if not p.reading.told and self._slip(p, f, weights, share) > SLIPPED_SHARE]
+        return self._word(places, fits, share, pairs, weights, slipped)
+
+    def _slip(self, place: PlaceRead, held: HeldFit, weights: Floats, share: Floats) -> float:
+        """Chance that a place's reading was a slip, by what is left; on the part itself one that lies beside it reads sound."""
+        slip = float(held.fit.slip @ weights)
+        own = (place.reading.branch or "").partition(".")[0]
+        if own not in self.ensemble.accusing_first or not own_ends(place.reading, own):
+            return slip
+        numbers, count = self.ensemble.accusing_first[own], len(self.ensemble.hypotheses)
+        mine = (weights * held.fit.slip).reshape(count, -1)[numbers].sum(axis=1)
+        near = share[-count:][numbers]
+        drawn = share[:count][numbers]
+        sound = float(held.fit.slip[: self.ensemble.size].mean())
+        return slip + float(near.sum()) * sound - float((mine * near / np.maximum(near + drawn, 1e-300)).sum())
 
     def _log_prior(self) -> Floats:
         """Log prior of each hypothesis; minus infinity for one on an element this machine does not have."""
@@ -99,7 +111,7 @@ class Case:
         for element in accusing.keys() & (self._raised.keys() | self._absent):
             weight[accusing[element]] *= 0.0 if element in self._absent else self._raised[element]
         with np.errstate(divide="ignore"):
-            return np.log(weight / weight.sum() * (1 - OFF_SHEET_PRIOR))
+            return np.log(weight / weight.sum() * (1 - ANYWHERE_PRIOR - BESIDE_PRIOR))
 
     def _held(self, place: PlaceRead) -> HeldFit:
         """Fit of one place to the first draw."""
@@ -197,40 +209,12 @@ class Case:
             refined[k] = float(log_sum(per[k])) - np.log(STRATA)
         return refined
 
-    def _off_sheet(
-        self, places: Sequence[PlaceRead], fits: Sequence[HeldFit], prior: Floats, total: Floats, base: Floats, refined: Floats
-    ) -> tuple[float, float]:
-        """Log evidence of a fault the sheet does not show: lying anywhere, and altogether.
-
-        Either it lies right beside a drawn element: then all readings are as that element's fault would have them, but not the
-        element's own test. Or it is anywhere: it leaves readings sound or makes them anything.
-        """
-        ensemble, size = self.ensemble, self.ensemble.size
-        sound = np.array([f.sound for f in fits])
-        volts = 1 / (1.1 * ensemble.sheet.system_v)
-        anything = np.array([1 / 6 if p.reading.value is None else ANYTHING.get(p.reading.instrument, volts) for p in places])
-        strange = np.logaddexp(np.log(OFF_SHEET_SOUND) + sound, np.log(1 - OFF_SHEET_SOUND) + np.log(anything)) if places else sound
-        anywhere = float(strange.sum())
-        beside = refined.copy()
-        own: dict[str, list[int]] = {}
-        for k, f in enumerate(fits):
-            for element in f.own:
-                own.setdefault(element, []).append(k)
-        for element, mine in own.items():
-            numbers = ensemble.accusing_first[element]
-            rest = total[numbers]
-            for k in mine:
-                rest -= fits[k].fit.log.reshape(total.shape)[numbers]
-            without = log_sum(rest, axis=1) - np.log(size) + float(strange[mine].sum())
-            beside[numbers] = without + np.maximum(refined[numbers] - base[numbers], 0.0)
-        return anywhere, float(np.logaddexp(np.log(0.5) + anywhere, np.log(0.5) + log_sum(prior + beside)))
-
     def _pairs(
         self, places: Sequence[PlaceRead], fits: Sequence[HeldFit], prior: Floats, evidence: Floats, anywhere: float
     ) -> tuple[list[Hypothesis], Floats]:
         """When singles explain badly, pairs of those that each explain some of the readings."""
         plain = [p for p in places if p.reading.instrument not in (*ALTERING, *BY_ITSELF, Instrument.OHMMETER, Instrument.AC_VOLTS)]
-        if len(plain) < 3 or float(log_sum(prior + evidence)) > np.log(OFF_SHEET_PRIOR) + anywhere + EXPLAINED:
+        if len(plain) < 3 or float(log_sum(prior + evidence)) > np.log(ANYWHERE_PRIOR) + anywhere + EXPLAINED:
             return [], np.zeros(0)
         per = np.array([f.per - f.sound for f in fits])
         helps = np.maximum(per, 0).sum(axis=0) + 0.3 * prior
@@ -262,9 +246,10 @@ class Case:
         share: Floats,
         pairs: Sequence[Hypothesis],
         weights: Floats,
-        readings: Sequence[Reading],
+        slipped: Sequence[PlaceRead],
     ) -> Posterior:
         ensemble = self.ensemble
+        count = len(ensemble.hypotheses)
         everything = [*ensemble.hypotheses, *pairs]
         by_mode: dict[str, dict[str, float]] = defaultdict(lambda: defaultdict(float))
         for h, p in zip(everything, share[: len(everything)], strict=True):
@@ -276,16 +261,16 @@ class Case:
             if p >= STRUCK_OUT:
                 modes = tuple(sorted(((m, q) for m, q in by_mode[element].items() if q > 1e-4), key=lambda item: -item[1]))
                 suspects.append(Suspect(element=element, p=min(p, 1.0), mode=modes[0][0], modes=modes))
-        off = float(share[-1])
-        slipped = [p for p, f in zip(places, fits, strict=True) if float(f.fit.slip @ weights) > 0.5 and not p.reading.told]
+        off = float(share[-count - 1])
+        beside = {e: float(share[-count:][numbers].sum()) for e, numbers in ensemble.accusing_first.items()}
         if slipped and off < SLIPPED_SHARE:  # what is left stands only by calling a reading a slip: until it is taken again, half
-            suspects, off = _shrunk(suspects, off, SLIPPED_SHARE)
+            suspects, beside, off = _shrunk(suspects, beside, off, SLIPPED_SHARE)
         elif suspects and suspects[0].p > UNTESTED_SHARE and not self._tested(suspects[0].element, places):
-            suspects, off = _shrunk(suspects, off, min(off + suspects[0].p - UNTESTED_SHARE, 1.0))
+            suspects, beside, off = _shrunk(suspects, beside, off, min(off + suspects[0].p - UNTESTED_SHARE, 1.0))
         top_pair = None
         if pairs:
-            k = int(np.argmax(share[len(ensemble.hypotheses) : -1]))
-            if share[len(ensemble.hypotheses) + k] > 0.3:
+            k = int(np.argmax(share[count : count + len(pairs)]))
+            if share[count + k] > 0.3:
                 top_pair = (pairs[k].elements[0], pairs[k].elements[1])
         unexplained: list[int] = []
         contradictory: list[int] = []
@@ -304,6 +289,7 @@ class Case:
             unexplained=tuple(sorted(unexplained)),
             contradictory=tuple(sorted(contradictory)),
             found=self._found(suspects, places, fits),
+            beside=tuple(sorted(((e, p) for e, p in beside.items() if p >= STRUCK_OUT), key=lambda item: -item[1])),
             pair=top_pair,
             weights=weights,
         )
@@ -333,7 +319,8 @@ class Case:
         return tuple(sorted(struck, key=lambda s: (s.by_reading, s.element)))
 
     def _found(self, suspects: Sequence[Suspect], places: Sequence[PlaceRead], fits: Sequence[HeldFit]) -> str | None:
-        """The leading element, once a test of its own agrees: one that it predicts and a sound machine does not."""
+        """The leading element, once a test of its own agrees: one that it predicts and a sound machine does not. Of a conductor it is one with
+        both probes on the part itself, as a joint the drawing lacks may lie at its end."""
         network = self.ensemble.network
         if not suspects or suspects[0].p < share_to_find(network, suspects[0]):
             return None
@@ -342,6 +329,8 @@ class Case:
         for place, fit in zip(places, fits, strict=True):
             reading = place.reading
             if not own_test(network, element, reading) or not can_prove(mode, reading) or reading.told or reading.disturbed:
+                continue
+            if on_itself(network, element, mode) and reading.instrument is Instrument.VOLTMETER and reading.branch is None:
                 continue
             if reading.instrument not in BRIDGES and unproven(network, element, mode, reading.state, readings):
                 continue
@@ -361,7 +350,8 @@ def share_to_find(network: Network, suspect: Suspect) -> float:
     return FUSE_SHARE if blown else FOUND_SHARE
 
 
-def _shrunk(suspects: list[Suspect], off: float, to: float) -> tuple[list[Suspect], float]:
-    """The suspects with so much taken off all alike that what is not on the drawing holds `to`, and that."""
+def _shrunk(suspects: list[Suspect], beside: dict[str, float], off: float, to: float) -> tuple[list[Suspect], dict[str, float], float]:
+    """The suspects and what lies beside them with so much taken off all alike that what is not on the drawing holds `to`, and that."""
     keep = (1 - to) / (1 - off)
-    return [Suspect(element=s.element, p=s.p * keep, mode=s.mode, modes=tuple((m, q * keep) for m, q in s.modes)) for s in suspects], to
+    left = [Suspect(element=s.element, p=s.p * keep, mode=s.mode, modes=tuple((m, q * keep) for m, q in s.modes)) for s in suspects]
+    return left, {e: p * keep for e, p in beside.items()}, to

@@ -12,12 +12,14 @@ from iron_probe.core.diagnose.case import Case, share_to_find
 from iron_probe.core.diagnose.ensemble import PER_STRATUM, Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.likelihood import loose, predict
+from iron_probe.core.diagnose.off_sheet import on_itself, own_ends
 from iron_probe.core.diagnose.outcomes import halving_bits, information_bits, outcome_of, outcomes_of
 from iron_probe.core.diagnose.own_test import can_prove, own_test, unproven
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.test_book import Candidate, TestBook, place_of
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
+from iron_probe.core.limits import READ_MINUTES
 
 DISTURBED_VALUE = 0.35
 """A test that may move the fault keeps this share of its value."""
@@ -100,7 +102,7 @@ def next_tests(
     found = []
     for k in [*ahead, *(k for k in rank if k not in ahead and bits[k] >= ENOUGH_BITS)][:most]:
         found.append(_worded(case, posterior, book, numbers[k], float(bits[k]), float(minutes[k]), order, k == closing))
-    return [*_taken_again(case, posterior, book, readings), *found][:most]
+    return [*_taken_again(case, posterior, book, readings), *_on_the_part(case, posterior, book, readings), *found][:most]
 
 
 def _taken_again(case: Case, posterior: Posterior, book: TestBook, readings: Sequence[Reading]) -> list[NextTest]:
@@ -119,6 +121,30 @@ def _taken_again(case: Case, posterior: Posterior, book: TestBook, readings: Seq
                 expected_good=_middle(reading, seen, np.ones(len(seen))),
                 by_suspect=tuple(predicted_by(case.ensemble, posterior, asked.reading, [s.element for s in posterior.suspects[:3]])),
                 why=f"reading {n} fits nothing that is left: take it again, clean tips, right points, right state",
+            )
+        ]  # fmt: skip
+    return []
+
+
+def _on_the_part(case: Case, posterior: Posterior, book: TestBook, readings: Sequence[Reading]) -> list[NextTest]:
+    """The drop over a leading conductor once more with both probes on the part itself: what the drawing lacks may lie at its end."""
+    network, leader = case.ensemble.network, posterior.suspects[0] if posterior.suspects else None
+    if posterior.found or leader is None or leader.p < LEADS or not on_itself(network, leader.element, leader.mode):
+        return []
+    for reading in reversed(readings):
+        number = book.number_of(reading)
+        if number is None or reading.instrument is not Instrument.VOLTMETER or not own_test(network, leader.element, reading):
+            continue
+        asked = book.candidates[number].reading.model_copy(update={"branch": leader.element})
+        if any(own_ends(r, leader.element) and r.state == asked.state for r in readings) or _perhaps_loose(case, posterior, reading):
+            continue
+        seen = book.sound[number]
+        return [
+            NextTest(
+                reading=asked, bits=0.0, minutes=float(READ_MINUTES), closing=leader.element,
+                expected_good=_middle(reading, seen, np.ones(len(seen))),
+                by_suspect=tuple(predicted_by(case.ensemble, posterior, asked, [leader.element])),
+                why="both probes on the part itself: a drop that is gone then lies beside it, in a joint the drawing lacks",
             )
         ]  # fmt: skip
     return []

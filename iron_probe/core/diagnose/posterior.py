@@ -4,6 +4,9 @@ from dataclasses import dataclass
 
 from iron_probe.core.arrays import Floats
 
+BESIDE_SHARE = 0.85
+"""What a joint beside an element must hold to be found there."""
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Suspect:
@@ -26,8 +29,9 @@ class Struck:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Posterior:
     """What the readings leave. `weights` (V,) over the ensemble's first draw, for predictions; `labels` by hypothesis number;
-    `off_sheet` share of a fault the drawing does not show; `unexplained` reading numbers nothing left predicts;
-    `contradictory` numbers of readings that disagree with another at the same place; `found` element or None."""
+    `off_sheet` share of a fault that lies anywhere off the drawing; `unexplained` reading numbers nothing left predicts;
+    `contradictory` numbers of readings that disagree with another at the same place; `found` element or None; `beside` shares of a joint the
+    drawing lacks at the end of an element, the greatest first."""
 
     suspects: tuple[Suspect, ...]
     eliminated: tuple[Struck, ...]
@@ -38,6 +42,12 @@ class Posterior:
     found: str | None
     pair: tuple[str, str] | None
     weights: Floats
+    beside: tuple[tuple[str, float], ...] = ()
+
+    @property
+    def found_beside(self) -> str | None:
+        """The element beside which the fault was found, its own two ends read sound."""
+        return self.beside[0][0] if self.beside and self.beside[0][1] >= BESIDE_SHARE else None
 
     def share(self, element: str) -> float:
         """Share of an element."""

@@ -57,7 +57,13 @@ def test_leading_is_not_found_until_its_own_test(case: Case, bolt: Hidden) -> No
     assert leading.suspects[0].element == "frame-bolt"
     assert leading.suspects[0].p > 0.8
     assert leading.found is None
-    assert case.posterior([*around, bolt.volts("frame", "frame.eye")]).found == "frame-bolt"
+    across = bolt.volts("frame", "frame.eye")
+    beside_it = case.posterior([*around, across])
+    assert beside_it.found is None and beside_it.found_beside is None  # a joint the drawing lacks would read just so
+    itself = across.model_copy(update={"branch": "frame-bolt"})
+    assert case.posterior([*around, across, itself]).found == "frame-bolt"
+    sound = case.posterior([*around, across, itself.model_copy(update={"value": 0.004})])
+    assert sound.found is None and sound.found_beside == "frame-bolt" and sound.share("frame-bolt") < 0.2
     told = bolt.volts("frame", "frame.eye").model_copy(update={"told": True})
     assert case.posterior([*around, told]).found is None
 

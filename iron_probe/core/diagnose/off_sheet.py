@@ -1,0 +1,65 @@
+"""A fault that the drawing does not show: beside a drawn part, or anywhere at all."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from iron_probe.core.arrays import Floats
+from iron_probe.core.circuit.elements import Conductor, Joint
+from iron_probe.core.circuit.faults import OPEN, RESISTIVE_MODES
+from iron_probe.core.circuit.network import Network
+from iron_probe.core.diagnose.ensemble import Ensemble
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.fits import HeldFit, log_sum
+from iron_probe.core.diagnose.places import PlaceRead
+
+ANYWHERE_PRIOR, BESIDE_PRIOR = 0.015, 0.05
+"""Chance beforehand that the fault lies anywhere off the drawing, and that it is a joint at the end of a drawn conductor which the drawing
+lacks (common practice, no source)."""
+SOUND_SHARE = 0.5
+"""Share of readings that a fault lying anywhere leaves as a sound machine has them."""
+ANYTHING = {Instrument.CLAMP: 1 / 400, Instrument.TESTER: 1 / 0.1, Instrument.CAPACITY: 1 / 200, Instrument.RIPPLE: 1 / 3}
+"""Density of a reading that may be anything [1/A, 1/Ω, 1/Ah]; for volts by the system's."""
+WAYS_LOST = frozenset({*RESISTIVE_MODES, OPEN, "intermittent"})
+"""Faults of a conductor that a joint beside it has just so."""
+
+
+def on_itself(network: Network, element: str, mode: str) -> bool:
+    """Whether only probes on the part itself tell this fault from one beside it."""
+    return mode in WAYS_LOST and isinstance(network.sheet.element(element), Joint | Conductor)
+
+
+def own_ends(reading: Reading, element: str) -> bool:
+    """Whether a voltage was read with both probes on the part itself."""
+    return reading.instrument is Instrument.VOLTMETER and (reading.branch or "").partition(".")[0] == element
+
+
+def lying_anywhere(places: Sequence[PlaceRead], fits: Sequence[HeldFit], system_v: float) -> float:
+    """Log evidence of a fault lying anywhere: it leaves a reading sound, or makes it anything."""
+    if not places:
+        return 0.0
+    sound = np.array([f.sound for f in fits])
+    volts = 1 / (1.1 * system_v)
+    anything = np.array([1 / 6 if p.reading.value is None else ANYTHING.get(p.reading.instrument, volts) for p in places])
+    return float(np.logaddexp(np.log(SOUND_SHARE) + sound, np.log(1 - SOUND_SHARE) + np.log(anything)).sum())
+
+
+def lying_beside(ensemble: Ensemble, places: Sequence[PlaceRead], fits: Sequence[HeldFit], total: Floats, refined: Floats) -> Floats:
+    """Log evidence (hypotheses,) of the same fault beside the part: all readings as the part's own would have them, but sound between its own
+    ends. `total` (hypotheses, variants) are the log likelihoods of the first draw, `refined` what drawing anew has added to each.
+
+    Minus infinity for faults that lie beside nothing.
+    """
+    network, size = ensemble.network, ensemble.size
+    found = np.full(len(ensemble.hypotheses), -np.inf)
+    for element, numbers in ensemble.accusing_first.items():
+        mine = [int(k) for k in numbers if on_itself(network, element, ensemble.hypotheses[k].modes[0].name)]
+        if not mine:
+            continue
+        rest, sound = total[mine], 0.0
+        for place, fit in zip(places, fits, strict=True):
+            if own_ends(place.reading, element):
+                rest = rest - fit.fit.log.reshape(total.shape)[mine]
+                sound += fit.sound
+        found[mine] = log_sum(rest, axis=1) - np.log(size) + sound + refined[mine]
+    return found

@@ -1,0 +1,55 @@
+"""What the drawing lacks: beside a part, or anywhere."""
+
+import numpy as np
+import pytest
+
+from iron_probe.core.circuit.network import network_of
+from iron_probe.core.diagnose.case import Case
+from iron_probe.core.diagnose.ensemble import Ensemble
+from iron_probe.core.diagnose.evidence import Reading, check_reading
+from iron_probe.core.diagnose.next_test import next_tests
+from iron_probe.core.diagnose.off_sheet import lying_anywhere, on_itself, own_ends
+from iron_probe.core.diagnose.test_book import TestBook
+from iron_probe.core.errors import ReadingError
+from iron_probe.machines import load_sheet
+from tests.core.diagnose.mower import Hidden, heard
+
+
+def test_only_ways_of_conductors_have_something_beside_them() -> None:
+    network = network_of(load_sheet("green-mower"))
+    assert on_itself(network, "frame-bolt", "high_resistance") and on_itself(network, "key-feed", "open")
+    assert not on_itself(network, "key-feed", "shorted")
+    assert not on_itself(network, "f1", "open")  # a fuse is probed on its own nibs
+    assert not on_itself(network, "battery", "worn")
+
+
+def test_volts_with_a_branch_are_on_the_part_and_between_its_own_ends_alone() -> None:
+    network = network_of(load_sheet("green-mower"))
+    red, black = network.sheet.element("frame-bolt").points()
+    itself = Reading(red=red, black=black, branch="frame-bolt", state="crank", value=0.9)
+    check_reading(itself, network)
+    assert own_ends(itself, "frame-bolt") and not own_ends(itself, "key-feed")
+    assert not own_ends(itself.model_copy(update={"branch": None}), "frame-bolt")
+    with pytest.raises(ReadingError, match="between its own two ends"):
+        check_reading(itself.model_copy(update={"red": "bat.plus"}), network)
+
+
+def test_shares_of_all_that_may_be_add_up_to_one(case: Case, bolt: Hidden) -> None:
+    for readings in ([], [heard("slow")], [heard("slow"), bolt.volts("frame", "frame.eye")]):
+        left = case.posterior(readings)
+        named = sum(s.p for s in left.suspects) + sum(p for _, p in left.beside)
+        assert 0.93 < named + left.no_fault + left.off_sheet <= 1 + 1e-9  # what is struck out holds the rest
+
+
+def test_a_fault_lying_anywhere_leaves_a_reading_sound_or_makes_it_anything() -> None:
+    assert lying_anywhere([], [], 12.0) == 0.0
+
+
+def test_the_drop_is_asked_for_on_the_part_itself_before_a_conductor_is_found(ensemble: Ensemble, case: Case, bolt: Hidden) -> None:
+    around = [heard("slow"), bolt.volts("block", "frame"), bolt.volts("frame.eye", "bat.minus"), bolt.volts("frame", "frame.eye")]
+    left = case.posterior(around)
+    asked = next_tests(case, TestBook(ensemble), left, around)[0]
+    assert (asked.reading.branch, {asked.reading.red, asked.reading.black}) == ("frame-bolt", {"frame", "frame.eye"})
+    assert asked.closing == "frame-bolt" and np.isclose(asked.expected_good, 0, atol=0.1)
+    made = asked.reading.model_copy(update={"value": around[-1].value})
+    assert case.posterior([*around, made]).found == "frame-bolt"
