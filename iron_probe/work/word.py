@@ -49,6 +49,7 @@ class _Said:
     contradictory: tuple[int, ...]
     found: str | None
     pair: tuple[str, str] | None
+    beside: tuple[tuple[str, float], ...]
     tests: tuple[NextTest, ...]
     numbers: tuple[int, ...]
     order: Order
@@ -58,7 +59,7 @@ class _Said:
 
 
 _SAID = TypeAdapter(_Said)
-_OF_POSTERIOR = ("suspects", "eliminated", "no_fault", "off_sheet", "unexplained", "contradictory", "found", "pair")
+_OF_POSTERIOR = ("suspects", "eliminated", "no_fault", "off_sheet", "unexplained", "contradictory", "found", "pair", "beside")
 _OF_WORD = ("tests", "numbers", "order", "refused", "tied", "access")
 
 

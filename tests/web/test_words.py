@@ -48,6 +48,9 @@ def test_what_to_do_for_a_reading_is_one_sentence(minibus: Sheet) -> None:
     lamp = Reading(instrument=Instrument.LAMP_LARGE, red=fuse.points()[0], black=fuse.points()[1], state="crank", word="off")
     assert words.ask(lamp, minibus).startswith("A 4 A lamp from ")
     wire = next(e for e in minibus.elements if e.type == "wire")
+    itself = Reading(red=wire.points()[0], black=wire.points()[1], branch=wire.id, state="crank", value=0.1)
+    assert words.ask(itself, minibus).startswith(f"Both probes on the {wire.title.lower()} itself")
+    assert words.place(itself, minibus) == f"on the {wire.title.lower()} itself"
     bare = Reading(instrument=Instrument.BARE_OHM, branch=wire.id, state="rest", value=0.0)
     assert wire.title.lower() in words.ask(bare, minibus) and "both ends" in words.ask(bare, minibus)
     assert words.code_shown(2.0, Instrument.LAMP_LARGE) == "bright"

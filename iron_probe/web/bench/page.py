@@ -10,6 +10,7 @@ from starlette.datastructures import FormData
 from iron_probe.core.bench.allowance import SCHOOLS, School
 from iron_probe.core.bench.drop import JudgedDrop
 from iron_probe.core.bench.drop_board import good_machine
+from iron_probe.core.circuit.elements import Conductor, Joint
 from iron_probe.core.circuit.network import branch_id, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, LAMPS, OF_PART, UNIT, Instrument, Reading
@@ -21,6 +22,7 @@ from iron_probe.core.draw.stair import StairPicture, draw_stair
 from iron_probe.core.job.fold import JobLog, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.solve.solution import Symptom
+from iron_probe.web import words
 from iron_probe.web.bench.drawing import ink_of, map_of, options_of, points_of
 from iron_probe.web.page import field
 from iron_probe.work.drop_work import Work, work_of
@@ -41,6 +43,7 @@ class Typed:
     word: str = ""
     amps: str = ""
     corrects: str = ""
+    itself: str = ""
     same_crank: bool = False
     disturbed: bool = False
     unsteady: bool = False
@@ -55,7 +58,7 @@ class Typed:
 
         return Typed(
             red=text("red"), black=text("black"), branch=text("branch"), state=text("state"), instrument=text("instrument"),
-            value=text("value"), word=text("word"), amps=text("amps"), corrects=text("corrects"),
+            value=text("value"), word=text("word"), amps=text("amps"), corrects=text("corrects"), itself=text("itself"),
             same_crank=bool(text("same_crank")), disturbed=bool(text("disturbed")), told=bool(text("told")),
             unsteady=bool(text("unsteady")),
         )  # fmt: skip
@@ -67,7 +70,7 @@ class Typed:
         return Typed(
             red=r.red or "", black=r.black or "", branch=r.branch or "", state=r.state, instrument=r.instrument.value,
             value=old.typed if r.value is not None else "", word=r.word or "", amps="" if r.amps is None else f"{r.amps:g}",
-            corrects=str(old.id), same_crank=True, disturbed=r.disturbed, told=r.told, unsteady=bool(r.unsteady),
+            corrects=str(old.id), itself=words.itself(r), same_crank=True, disturbed=r.disturbed, told=r.told, unsteady=bool(r.unsteady),
         )  # fmt: skip
 
 
@@ -88,6 +91,10 @@ class Leads:
     unit: str
     by_suspect: tuple[tuple[str, float], ...] = ()
     word: str = ""
+    between: str = ""
+    """The conductor between the two leads, whose own ends may be probed; empty where there is none."""
+    itself: bool = False
+    """Whether both probes are on that part itself."""
 
 
 OFFERED = tuple(i for i in Instrument if i not in (*OF_PART, *FORCED, Instrument.AC_VOLTS))
@@ -210,6 +217,7 @@ def probe_part(sheet: Sheet, job: Job, typed: Typed, log: JobLog, found: Verdict
     elif instrument is Instrument.VOLTMETER and red and black and red != black:
         band = good.expected(red, black)
         floating = bool(good.solution.floating(red)[0] or good.solution.floating(black)[0])
+    between = conductor_between(sheet, red, black) if instrument is Instrument.VOLTMETER else ""
     cautions = [
         *sheet.states[state].cautions,
         *(["bridge"] if instrument in BRIDGES else []),
@@ -218,9 +226,15 @@ def probe_part(sheet: Sheet, job: Job, typed: Typed, log: JobLog, found: Verdict
     ]
     return Leads(
         instrument=instrument, red=red, black=black, branch=branch, state=state, good=band[0], low=band[1], high=band[2],
-        floating=floating, cautions=tuple(cautions), unit=UNIT.get(instrument, ""),
+        floating=floating, cautions=tuple(cautions), unit=UNIT.get(instrument, ""), between=between, itself=bool(between) and typed.itself == between,
         by_suspect=_by_suspect(job, log, instrument, red, black, branch, state, found) if weigh else (),
     )  # fmt: skip
+
+
+def conductor_between(sheet: Sheet, red: str, black: str) -> str:
+    """The joint, plug, wire or cable with just these two ends; empty where there is none."""
+    ends = {red, black}
+    return next((e.id for e in sheet.elements if isinstance(e, Joint | Conductor) and set(e.points()) == ends), "")
 
 
 def bench_page(job: Job, log: JobLog, typed: Typed, wrong: str = "", *, weigh: bool = True) -> BenchPage:
@@ -245,7 +259,9 @@ def _at_next(work: Work, found: Verdicts | None) -> Typed:
         return Typed(red=work.owed[0].red, black=work.owed[0].black, state=crank, instrument=Instrument.VOLTMETER.value)
     if found and found.tests:
         r = found.tests[0].reading
-        return Typed(red=r.red or "", black=r.black or "", branch=r.branch or "", state=r.state, instrument=r.instrument.value)
+        return Typed(
+            red=r.red or "", black=r.black or "", branch=r.branch or "", state=r.state, instrument=r.instrument.value, itself=words.itself(r)
+        )  # fmt: skip
     board = work.board
     if board is None:
         return Typed(

@@ -39,11 +39,11 @@ SCREEN = Screen(name="bench", path="", title="Bench")
 @router.get("/jobs/{number}")
 def bench(
     request: Request, job: CurrentJob, db: Db, red: str = "", black: str = "", branch: str = "", state: str = "", instrument: str = "",
-    corrects: str = "",
+    itself: str = "", corrects: str = "",
 ) -> Response:  # fmt: skip
     """The bench of a job; leads, state and instrument may be named in the address, or a reading to correct."""
     log = job_log(db, job)
-    typed = Typed(red=red, black=black, branch=branch, state=state, instrument=instrument)
+    typed = Typed(red=red, black=black, branch=branch, state=state, instrument=instrument, itself=itself)
     old = next((r for r in log.readings if str(r.id) == corrects and r.counts and not r.screen), None) if corrects else None
     if old is not None:
         typed = Typed.correcting(old)
@@ -53,11 +53,12 @@ def bench(
 
 @router.get("/jobs/{number}/probe")
 def probe(
-    request: Request, job: CurrentJob, db: Db, red: str = "", black: str = "", branch: str = "", state: str = "", instrument: str = ""
-) -> Response:
+    request: Request, job: CurrentJob, db: Db, red: str = "", black: str = "", branch: str = "", state: str = "", instrument: str = "",
+    itself: str = "",
+) -> Response:  # fmt: skip
     """What a good machine reads between two points: the part beside the field, for a tap on the map."""
     sheet = job.sheet
-    typed = Typed(red=red, black=black, branch=branch, state=state, instrument=instrument)
+    typed = Typed(red=red, black=black, branch=branch, state=state, instrument=instrument, itself=itself)
     part = probe_part(sheet, job, typed, job_log(db, job))
     return templates.TemplateResponse(request, "bench/_probe.html", {"probe": part, "sheet": sheet})
 
@@ -92,6 +93,8 @@ def read_form(job: Job, form: FormData) -> ReadingLine:
         taken["branch"] = field(form, "branch")
     elif instrument is not Instrument.EYES:
         taken |= {"red": field(form, "red") or None, "black": field(form, "black") or None}
+        if instrument is Instrument.VOLTMETER and field(form, "itself"):
+            taken["branch"] = field(form, "itself")
     try:
         reading = Reading.model_validate(taken)
     except ValidationError as error:

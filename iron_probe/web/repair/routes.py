@@ -52,7 +52,8 @@ def _page(request: Request, job: CurrentJob, db: Db, text: str = "", wrong: str 
     for kind in Scope:
         engine = ready_or_why(job, work=kind)[0] if named is None and worked_on(work, kind) else None
         if engine is not None:
-            named = verdicts(job, work.log, engine).posterior.found
+            left = verdicts(job, work.log, engine).posterior
+            named = left.found or left.found_beside
     context = {"work": work, "job": job, "text": text, "wrong": wrong, "todos": todo_list(work), "named": named}
     return templates.TemplateResponse(request, "repair/repair.html", context, status_code=422 if wrong else 200)
 

@@ -33,12 +33,16 @@
     else if (at.left < seen.left) row.scrollLeft -= seen.left - at.left;
   }
 
-  function ask() {
+  function ask(itself = "") { // the part both probes are on itself, where the next test says so
     showLeads();
     const query = new URLSearchParams();
     for (const name of ["red", "black", "branch"]) query.set(name, form().elements[name].value);
     query.set("state", checked("state").value);
     query.set("instrument", form().elements.instrument.value);
+    query.set("itself", itself);
+    const probe = document.getElementById("probe");
+    probe.querySelector("[name=itself]")?.remove(); // a figure typed before the answer is there goes where the leads are now
+    if (itself) probe.append(Object.assign(document.createElement("input"), { type: "hidden", name: "itself", value: itself }));
     htmx.ajax("GET", `/jobs/${bench().dataset.job}/probe?${query}`, { target: "#probe", swap: "outerHTML" });
   }
 
@@ -141,7 +145,7 @@
       if (state) state.checked = true;
       form().elements.instrument.value = next.dataset.instrument;
       if (next.dataset.branch) form().elements.branch.value = next.dataset.branch;
-      ask();
+      ask(next.dataset.itself);
       focusField();
     }
     if (key) {

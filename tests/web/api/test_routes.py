@@ -24,7 +24,18 @@ def test_api_answers_and_refuses_in_json(visitor: Visitor) -> None:
         ]
     }
     answer = visitor.post("/api/v1/sheets/green-mower/diagnose", json=asked).json()
-    assert set(answer) == {"suspects", "eliminated", "found", "unexplained", "off_sheet", "next", "tied", "access"}
+    assert set(answer) == {
+        "suspects",
+        "eliminated",
+        "found",
+        "unexplained",
+        "off_sheet",
+        "next",
+        "tied",
+        "access",
+        "found_beside",
+        "beside",
+    }
     assert answer["suspects"][0]["element"] == "frame-bolt"
     for path, body, word in [
         ("/api/v1/sheets/tank/solve", {}, "no sheet is called"),

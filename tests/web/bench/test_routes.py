@@ -53,3 +53,15 @@ def test_a_figure_that_jumps_about_is_logged_as_such_and_kept_when_corrected(wor
     again = working.get(f"/jobs/102?corrects={number[1]}").text
     assert re.search(r'name="unsteady" value="1" checked', again)
     assert ", unsteady" in working.get("/jobs/102/report").text
+
+
+def test_volts_on_the_part_itself_are_kept_as_such_and_refused_elsewhere(visitor: Visitor) -> None:
+    """The tick stands where a conductor lies between the leads, and only there."""
+    asked = "/jobs/102/probe?red=bat.plus&black=clamp.plus&state=crank&instrument=voltmeter"
+    plain, ticked = visitor.get(asked).text, visitor.get(f"{asked}&itself=plus-clamp").text
+    assert 'name="itself" value="plus-clamp" >' in plain and 'name="itself" value="plus-clamp" checked>' in ticked
+    assert 'name="itself"' not in visitor.get("/jobs/102/probe?red=bat.plus&black=bat.minus&state=crank&instrument=voltmeter").text
+    said = {"instrument": "voltmeter", "red": "bat.plus", "black": "clamp.plus", "state": "crank", "value": "0.02"}
+    visitor.submit("/jobs/102/readings", itself="plus-clamp", **said)
+    assert "on the plus clamp itself" in visitor.get("/jobs/102").text
+    assert "between its own two ends" in visitor.submit("/jobs/102/readings", itself="minus-clamp", **said)
