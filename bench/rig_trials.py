@@ -246,7 +246,7 @@ def table() -> str:
     lines = [
         f"## Rig: {len(found):,} of {FAULTS + SOUND + HANDS:,} machines of the rig worked by the engine, on code {code_hash()}",
         "",
-        "Readings and faults come from ngspice and the rig's own catalogue (`iron_probe/rig`). Beside: named with certainty, and sharing a point with the fault. Of what no drawing shows, 'unexplained' is right; of two faults either one.",
+        "Readings and faults come from ngspice and the rig's own catalogue (`iron_probe/rig`). Beside: named with certainty, and sharing a point with the fault. Of what no drawing shows, 'unexplained' is right, or 'at or beside' a part that ends where it lies; of two faults either one.",
         "",
         "| class | trials | right | beside | wrong and sure | unexplained | not ended | mean tests |",
         "| --- | ---: | ---: | ---: | ---: | ---: | ---: | ---: |",
