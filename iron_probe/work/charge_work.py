@@ -19,7 +19,7 @@ Newest = Callable[[str, str, str], LoggedReading | None]
 
 def newest_volts(counting: Sequence[LoggedReading], leads: set[str], state: str) -> LoggedReading | None:
     """The newest voltage across two points in a state."""
-    volts = (r for r in reversed(counting) if r.reading.instrument is Instrument.VOLTMETER and r.reading.state == state)
+    volts = (r for r in reversed(counting) if r.across and r.reading.state == state)
     return next((r for r in volts if {r.reading.red, r.reading.black} == leads), None)
 
 

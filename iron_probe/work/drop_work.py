@@ -62,7 +62,7 @@ def _drops(sheet: Sheet, readings: Sequence[LoggedReading]) -> list[DropReading]
             crank=r.reading.crank,
         )
         for r in readings
-        if r.reading.instrument is Instrument.VOLTMETER and r.reading.value is not None
+        if r.across and r.reading.value is not None
     ]
 
 
@@ -109,7 +109,7 @@ def _compared_running(job: Job, log: JobLog) -> Iterator[Compared]:
         return {
             (r.reading.red or "", r.reading.black or "", r.reading.state): r.reading.value or 0.0
             for r in readings
-            if r.reading.instrument is Instrument.VOLTMETER and job.sheet.states[r.reading.state].rpm
+            if r.across and job.sheet.states[r.reading.state].rpm
         }
 
     after = latest(log.counting(log.epoch))

@@ -31,3 +31,17 @@ def test_a_closed_job_asks_for_nothing(yard: Engine) -> None:
         assert closed
         for job in closed:
             assert work_of(job, job_log(session, job)).step.stage is Stage.CLOSED
+
+
+def test_volts_on_the_part_itself_do_not_stand_for_the_drop_across_it(yard: Engine) -> None:
+    with Session(yard) as session:
+        job = find_job(session, 102)
+        assert job is not None
+        joint = next(e for e in job.sheet.elements if e.type == "joint")
+        red, black = joint.points()
+        across = {"red": red, "black": black, "state": "crank", "value": 0.9}
+        log = append(session, job, DEMO, ReadingLine.model_validate({"reading": across, "typed": "0.9"}))
+        first = work_of(job, log).board
+        itself = across | {"branch": joint.id, "value": 0.004}
+        second = work_of(job, append(session, job, DEMO, ReadingLine.model_validate({"reading": itself, "typed": "4m"}))).board
+        assert first is not None and second is not None and second.judged == first.judged

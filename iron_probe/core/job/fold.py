@@ -10,7 +10,7 @@ from datetime import datetime
 from typing import Any, TypeVar
 from uuid import UUID
 
-from iron_probe.core.diagnose.evidence import Reading
+from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.job.fits import ANY, Fits
 from iron_probe.core.job.lines import (
     LINE,
@@ -57,6 +57,11 @@ class LoggedReading:
     @property
     def counts(self) -> bool:
         return not self.withdrawn and self.corrected_by is None and not self.aside
+
+    @property
+    def across(self) -> bool:
+        """Whether it is volts between two points, with what lies beside a part: not those with both probes on the part itself."""
+        return self.reading.instrument is Instrument.VOLTMETER and self.reading.branch is None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
