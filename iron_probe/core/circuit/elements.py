@@ -75,6 +75,8 @@ __all__ = [
     "TwoPole",
 ]  # fmt: skip
 
+EMPTY_SHARE = 0.94
+"""Rest volts of a battery left empty, which is when it freezes, beside those of a full one (common practice)."""
 UNREAD_CHARGE = 0.011
 """Spread of the rest volts of a battery whose charge nobody has read yet: from half full to full."""
 
@@ -110,13 +112,14 @@ class Battery(TwoPole):
         empty = (Altered("emf_v", Change.SCALE, 1.0, -1.0), Altered("r_ohm", Change.SCALE, 40.0, 0.3))
         dead_cell = (Altered("emf_v", Change.ADD, -2.05, 0.0), Altered("r_ohm", Change.SCALE, 1.0, 1.0))
         cut_off = (Altered("emf_v", Change.SCALE, 1.0, -1.0), Altered("r_ohm", Change.SET, 5e4, 0.0))
+        frozen = (Altered("emf_v", Change.SCALE, EMPTY_SHARE, 0.0), Altered("r_ohm", Change.SCALE), Altered("charge_ohm", Change.SCALE))
         return [
             Fault("flat", 4.0, flat, 1.4, 30.0),
             Fault("empty", 2.0, empty, 1.04, 25.0),
             scaled("worn", 3.0, "r_ohm", 2.0, 20.0),
             scaled("low_capacity", 1.0, "capacity_ah", 0.05, 0.6),
             Fault("dead_cell", 1.0, dead_cell, 1.2, 2.5),
-            *([Fault("cut_off", 2.0, cut_off, 2.5, 50.0)] if self.chemistry == "lifepo4" else []),
+            Fault("cut_off", 2.0, cut_off, 2.5, 50.0) if self.chemistry == "lifepo4" else Fault("frozen", 0.3, frozen, 30.0, 300.0),
         ]
 
     def branches(self) -> list[Branch]:

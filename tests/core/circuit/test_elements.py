@@ -26,3 +26,11 @@ def test_faults_change_parameters_that_the_element_or_its_points_have(sheet_id: 
         assert faults, element.id
         for altered in (a for f in faults for a in f.altered):
             assert altered.parameter in own if not altered.owner else altered.owner in sheet.points
+
+
+def test_a_wet_battery_freezes_and_a_lithium_one_is_cut_off() -> None:
+    def faults(sheet_id: str) -> set[str]:
+        return {f.name for f in load_sheet(sheet_id).batteries[0].faults(Around(5.0, lambda positions: True))}
+
+    assert "frozen" in faults("estate-car") and "cut_off" not in faults("estate-car")
+    assert "cut_off" in faults("training-kart") and "frozen" not in faults("training-kart")
