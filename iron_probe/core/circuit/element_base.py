@@ -21,7 +21,7 @@ class BranchKind(StrEnum):
     CONTACT = "contact"  # resistance, closed by a coil
     MOTOR = "motor"  # load current until the volts no longer suffice, then stall resistance
     LAMP = "lamp"  # filament: resistance rises with voltage
-    DIODE = "diode"  # forward voltage and slope, open backwards
+    DIODE = "diode"  # forward voltage and slope, open backwards; with volts of its own that drive, a charger
     OUTPUT = "output"  # a module's driver
     DRAW = "draw"  # a module's own supply current
     SOURCE = "source"  # an alternator's or rectifier's output: regulated volts, up to the current its speed gives

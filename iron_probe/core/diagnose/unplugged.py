@@ -66,7 +66,7 @@ def _branch_ohm(network: Network, number: int, state: str, rows: RowOf) -> Float
     owner, branch = network.owners[number], network.branches[number]
     ohm = rows(int(network.value[number]))
     if branch.kind is BranchKind.DIODE:
-        ohm = np.where(rows(network.row[owner.id, "forward_v"]) < SHORTED_DIODE_V, ohm, MOST_OHM)
+        ohm = np.where(np.abs(rows(network.row[owner.id, "forward_v"])) < SHORTED_DIODE_V, ohm, MOST_OHM)
     if (owner.id, "stuck") in network.row and branch.kind in ("switch", "contact"):
         stuck = rows(network.row[owner.id, "stuck"])
         makes = network.closed_in(state)[number] if branch.kind == "switch" else branch.rest
