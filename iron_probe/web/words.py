@@ -100,7 +100,7 @@ def step(now: JobStep) -> str:
     if now.stage is Stage.MEASURE and now.between:
         return f"Measure {now.between[0]} to {now.between[1]} while cranking."
     if now.stage is Stage.REPAIR:
-        return f"{', '.join(now.named)}: over its share by its own test. Repair, then retest."
+        return f"{', '.join(now.named)}: over its share between its points. Repair, then retest."
     if now.stage is Stage.RETEST:
         return f"Retest {now.owed} reading{'s' if now.owed != 1 else ''} taken before the repair."
     if now.stage is Stage.FUSE:
@@ -331,19 +331,14 @@ def ask(reading: Reading, sheet: Sheet) -> str:
         Instrument.LAMP_LARGE: f"A 4 A lamp from {ends}",
         Instrument.OHMMETER: f"Plug off, ohms {ends}",
         Instrument.AC_VOLTS: f"Plug off, AC volts {ends}",
-    }.get(reading.instrument, f"Both probes on the {part} itself, {ends}" if itself(reading) else f"Measure {ends}")
+    }.get(reading.instrument, f"Both probes on the {part} itself, {ends}" if reading.itself else f"Measure {ends}")
     return f"{todo}: {state_title(reading.state, sheet)}."
-
-
-def itself(reading: Reading) -> str:
-    """The part whose own two ends a voltage is read on; empty for any other reading."""
-    return reading.branch or "" if reading.instrument is Instrument.VOLTMETER else ""
 
 
 def place(reading: Reading, sheet: Sheet) -> str:
     """Where a reading was taken, in the sheet's words."""
-    if itself(reading):
-        return f"on the {element_title(reading.branch or '', sheet).lower()} itself"
+    if reading.itself:
+        return f"on the {element_title(reading.itself, sheet).lower()} itself"
     if reading.branch:
         element = element_title(reading.branch.partition(".")[0], sheet)
         if reading.instrument in (*OF_PART, *FORCED, *BY_ITSELF):

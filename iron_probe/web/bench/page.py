@@ -22,7 +22,6 @@ from iron_probe.core.draw.stair import StairPicture, draw_stair
 from iron_probe.core.job.fold import JobLog, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.solve.solution import Symptom
-from iron_probe.web import words
 from iron_probe.web.bench.drawing import ink_of, map_of, options_of, points_of
 from iron_probe.web.page import field
 from iron_probe.work.drop_work import Work, work_of
@@ -70,7 +69,7 @@ class Typed:
         return Typed(
             red=r.red or "", black=r.black or "", branch=r.branch or "", state=r.state, instrument=r.instrument.value,
             value=old.typed if r.value is not None else "", word=r.word or "", amps="" if r.amps is None else f"{r.amps:g}",
-            corrects=str(old.id), itself=words.itself(r), same_crank=True, disturbed=r.disturbed, told=r.told, unsteady=bool(r.unsteady),
+            corrects=str(old.id), itself=r.itself or "", same_crank=True, disturbed=r.disturbed, told=r.told, unsteady=bool(r.unsteady),
         )  # fmt: skip
 
 
@@ -217,7 +216,7 @@ def probe_part(sheet: Sheet, job: Job, typed: Typed, log: JobLog, found: Verdict
     elif instrument is Instrument.VOLTMETER and red and black and red != black:
         band = good.expected(red, black)
         floating = bool(good.solution.floating(red)[0] or good.solution.floating(black)[0])
-    between = conductor_between(sheet, red, black) if instrument is Instrument.VOLTMETER else ""
+    between = conductor_between(sheet, red, black, typed.itself) if instrument is Instrument.VOLTMETER else ""
     cautions = [
         *sheet.states[state].cautions,
         *(["bridge"] if instrument in BRIDGES else []),
@@ -231,10 +230,10 @@ def probe_part(sheet: Sheet, job: Job, typed: Typed, log: JobLog, found: Verdict
     )  # fmt: skip
 
 
-def conductor_between(sheet: Sheet, red: str, black: str) -> str:
-    """The joint, plug, wire or cable with just these two ends; empty where there is none."""
-    ends = {red, black}
-    return next((e.id for e in sheet.elements if isinstance(e, Joint | Conductor) and set(e.points()) == ends), "")
+def conductor_between(sheet: Sheet, red: str, black: str, meant: str = "") -> str:
+    """The joint, plug, wire or cable with just these two ends; of several the one that is `meant`, empty where there is none."""
+    found = [e.id for e in sheet.elements if isinstance(e, Joint | Conductor) and set(e.points()) == {red, black}]
+    return meant if meant in found else next(iter(found), "")
 
 
 def bench_page(job: Job, log: JobLog, typed: Typed, wrong: str = "", *, weigh: bool = True) -> BenchPage:
@@ -253,15 +252,19 @@ def bench_page(job: Job, log: JobLog, typed: Typed, wrong: str = "", *, weigh: b
 
 
 def _at_next(work: Work, found: Verdicts | None) -> Typed:
-    """The leads at the next place to measure: what a repair still owes, else the engine's test, else the drop log's."""
+    """The leads at the next place to measure: what a repair still owes, else the engine's test, else the drop log's; once the part is found,
+    where the last figure was read."""
     crank = work.sheet.cranking_state() or ""
     if work.owed:
         return Typed(red=work.owed[0].red, black=work.owed[0].black, state=crank, instrument=Instrument.VOLTMETER.value)
     if found and found.tests:
         r = found.tests[0].reading
         return Typed(
-            red=r.red or "", black=r.black or "", branch=r.branch or "", state=r.state, instrument=r.instrument.value, itself=words.itself(r)
+            red=r.red or "", black=r.black or "", branch=r.branch or "", state=r.state, instrument=r.instrument.value, itself=r.itself or ""
         )  # fmt: skip
+    read = [r.reading for r in work.log.readings if r.across and r.counts and not r.screen]
+    if found and found.posterior.settled and read:
+        return Typed(red=read[-1].red or "", black=read[-1].black or "", state=read[-1].state, instrument=Instrument.VOLTMETER.value)
     board = work.board
     if board is None:
         return Typed(
