@@ -110,7 +110,7 @@ def work_one(
     reader, case = RigReader(plant, rng, slip), Case(book.ensemble)
     minutes, posterior = 0.0, case.posterior(readings)
     for _ in range(MOST_TESTS):
-        if posterior.found or posterior.found_beside:
+        if posterior.settled:
             break
         test = next(iter(next_tests(case, book, posterior, readings, Order.BEST, most=1)), None)
         if test is None:
@@ -124,17 +124,13 @@ def work_one(
         named, share = near, posterior.beside[0][1]
     unexplained = bool(posterior.unexplained) or posterior.off_sheet > 0.5
     sheet, sure = load_sheet(machine.sheet.id), posterior.found is not None or share >= SURE
+    fed = sure and top is not None and top.mode == FED_ELSEWHERE and any(f.fault.name == "undrawn_feed" for f in faults)
     return RigEnd(
         number=number, sheet=machine.sheet.id, kind=kind, fault=hidden.fault.name if hidden else "none", element=hidden.element if hidden else "",
         severity=hidden.severity if hidden else 0.0, named=named, mode="beside" if near else top.mode if top else None, share=share,
-        found=posterior.found is not None or near is not None, tests=len(readings), minutes=minutes,
-        end=_end_undrawn(sheet, faults, named or "") if near or (sure and top and top.mode == FED_ELSEWHERE and _has(faults, "undrawn_feed"))
-        else _end(sheet, faults, named, sure, unexplained, posterior.no_fault > share),
+        found=posterior.settled, tests=len(readings), minutes=minutes,
+        end=_end_undrawn(sheet, faults, named or "") if near or fed else _end(sheet, faults, named, sure, unexplained, posterior.no_fault > share),
     )  # fmt: skip
-
-
-def _has(faults: list[HiddenFault], name: str) -> bool:
-    return any(f.fault.name == name for f in faults)
 
 
 def _end_undrawn(sheet: Sheet, faults: list[HiddenFault], near: str) -> str:

@@ -2,12 +2,13 @@
 
 from dataclasses import dataclass
 
-from iron_probe.core.circuit.elements import Alternator, Conditions
+from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.heavy_path import heavy_path
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.machines import load_sheet, sheet_ids
+from iron_probe.work.charge_work import on_purpose
 
 AT = Conditions(temp_degc=20.0)
 
@@ -51,7 +52,7 @@ def figures(sheet: Sheet) -> dict[str, float | None]:
         found["supply"] = float(solved.between(path.supply_points[0], path.supply_points[-1])[0])
         found["ground"] = float(solved.between(path.ground_points[0], path.ground_points[-1])[0])
     charges = any(e.type in ("alternator", "rectifier") for e in sheet.elements)
-    own = [s for s in sheet.running_states() if all(sheet.asked_v(e, s) is None for e in sheet.elements if isinstance(e, Alternator))]
+    own = [s for s in sheet.running_states() if on_purpose(sheet, s) is None]
     for name, state in zip(("idle", "fast"), own[:2] if charges else (), strict=False):
         found[name] = float(solve_state(network, state).between(sheet.plus, sheet.minus)[0])
     rest = solve_state(network, next(iter(sheet.states)))

@@ -197,7 +197,7 @@ def diagnose_answer(case: Case, book: TestBook, readings: Sequence[Reading], ord
     for reading in readings:
         check_reading(reading, network)
     posterior = case.posterior(readings)
-    tests = [] if posterior.found or posterior.found_beside else next_tests(case, book, posterior, readings, order, most)
+    tests = [] if posterior.settled else next_tests(case, book, posterior, readings, order, most)
     left = [] if tests else tied(posterior)
     access = access_that_tells(case, posterior, readings) if left else None
     return DiagnoseAnswer(

@@ -104,9 +104,7 @@ def _verdicts_now(job: Job, log: JobLog, engine: Ready, order: Order) -> Verdict
         except ReadingError as error:
             posterior = case.posterior([])
             return Verdicts(posterior=posterior, tests=(), numbers=(), order=order, refused=str(error))
-        tests = (
-            () if posterior.found or posterior.found_beside else tuple(next_tests(case, engine.book, posterior, readings, order, most=4))
-        )
+        tests = () if posterior.settled else tuple(next_tests(case, engine.book, posterior, readings, order, most=4))
         left = () if tests else tuple(tied(posterior))
         access = access_that_tells(case, posterior, readings) if left else None
     return Verdicts(posterior=posterior, tests=tests, numbers=numbers, order=order, tied=left, access=access)

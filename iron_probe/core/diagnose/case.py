@@ -16,7 +16,7 @@ from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothe
 from iron_probe.core.diagnose.evidence import BRIDGES, BY_ITSELF, FORCED, Instrument, Reading
 from iron_probe.core.diagnose.fits import HeldFit, HeldFits, log_sum
 from iron_probe.core.diagnose.likelihood import STEADY, Fit, fit_one, predict, unsteady
-from iron_probe.core.diagnose.off_sheet import ANYWHERE_PRIOR, BESIDE_PRIOR, lying_anywhere, lying_beside, on_itself, own_ends
+from iron_probe.core.diagnose.off_sheet import ANYWHERE_PRIOR, BESIDE_PRIOR, lying_anywhere, lying_beside, on_itself
 from iron_probe.core.diagnose.own_test import can_prove, own_test, unproven
 from iron_probe.core.diagnose.places import PlaceRead, places_of
 from iron_probe.core.diagnose.posterior import Posterior, Struck, Suspect
@@ -87,23 +87,23 @@ class Case:
         scores = np.concatenate([prior + SHARPEN * evidence, pair_logs, *undrawn])
         share = np.exp(scores - log_sum(scores))
         within = np.exp(total - (base + np.log(size))[:, None])
-        weights = ((share[:count] + share[-count:])[:, None] * within).ravel()
-        weights /= max(weights.sum(), 1e-300)
-        slipped = [p for p, f in zip(places, fits, strict=True) if not p.reading.told and self._slip(p, f, weights, share) > SLIPPED_SHARE]
-        return self._word(places, fits, share, pairs, weights, slipped)
+        near = share[-count:, None] * within
+        weights = share[:count, None] * within + near
+        whole = max(float(weights.sum()), 1e-300)
+        slipped = [
+            p for p, f in zip(places, fits, strict=True) if not p.reading.told and self._slip(p, f, weights, near) > SLIPPED_SHARE * whole
+        ]
+        return self._word(places, fits, share, pairs, weights.ravel() / whole, slipped)
 
-    def _slip(self, place: PlaceRead, held: HeldFit, weights: Floats, share: Floats) -> float:
-        """Chance that a place's reading was a slip, by what is left; on the part itself one that lies beside it reads sound."""
-        slip = float(held.fit.slip @ weights)
-        own = (place.reading.branch or "").partition(".")[0]
-        if own not in self.ensemble.accusing_first or not own_ends(place.reading, own):
-            return slip
-        numbers, count = self.ensemble.accusing_first[own], len(self.ensemble.hypotheses)
-        mine = (weights * held.fit.slip).reshape(count, -1)[numbers].sum(axis=1)
-        near = share[-count:][numbers]
-        drawn = share[:count][numbers]
-        sound = float(held.fit.slip[: self.ensemble.size].mean())
-        return slip + float(near.sum()) * sound - float((mine * near / np.maximum(near + drawn, 1e-300)).sum())
+    def _slip(self, place: PlaceRead, held: HeldFit, weights: Floats, near: Floats) -> float:
+        """How much of what is left (hypotheses, variants) takes a place's reading for a slip; the part of it that lies `near` reads sound on
+        the part itself."""
+        slip = held.fit.slip.reshape(weights.shape)
+        found = float((slip * weights).sum())
+        mine = self.ensemble.accusing_first.get(place.reading.itself or "")
+        if mine is None:
+            return found
+        return found + float((near[mine] * (slip[0].mean() - slip[mine])).sum())
 
     def _log_prior(self) -> Floats:
         """Log prior of each hypothesis; minus infinity for one on an element this machine does not have."""
@@ -120,7 +120,7 @@ class Case:
             ensemble = self.ensemble
             fit = self._fresh_fit(place, None)
             per = log_sum(fit.log.reshape(len(ensemble.hypotheses), ensemble.size), axis=1) - np.log(ensemble.size)
-            return HeldFit(fit, per, frozenset(e for e in ensemble.accusing if own_test(ensemble.network, e, place.reading)))
+            return HeldFit(fit, per)
 
         return self._fits.first(place.key, make)
 
@@ -330,7 +330,7 @@ class Case:
             reading = place.reading
             if not own_test(network, element, reading) or not can_prove(mode, reading) or reading.told or reading.disturbed:
                 continue
-            if on_itself(network, element, mode) and reading.instrument is Instrument.VOLTMETER and reading.branch is None:
+            if on_itself(network, element, mode) and reading.instrument is Instrument.VOLTMETER and reading.itself != element:
                 continue
             if reading.instrument not in BRIDGES and unproven(network, element, mode, reading.state, readings):
                 continue

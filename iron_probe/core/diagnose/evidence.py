@@ -81,7 +81,8 @@ OF_PART = {**OF_BATTERY, Instrument.RIPPLE: "ripple_v"}
 
 
 class Reading(BaseModel):
-    """One reading. Two points for leads, a branch for the clamp; volts with a branch are read with both probes on that part itself; `value` in V, A, Ω or Ah, or `word` for lamps, bridges and eyes.
+    """One reading. Two points for leads, a branch for the clamp (volts with a branch: both probes on that part itself); `value` in V, A, Ω or
+    Ah, or `word` for lamps, bridges and eyes.
 
     `resolution` is one step of the last digit; `bound` tells over range and under the last digit from an exact figure;
     `amps` the current clamped in the same moment; `crank` counts attempts, so that readings of one crank are known;
@@ -105,6 +106,11 @@ class Reading(BaseModel):
     disturbed: bool = False
     told: bool = False
     unsteady: bool | None = None
+
+    @property
+    def itself(self) -> str | None:
+        """The part that both probes of a voltmeter are on, its own two ends; None for any other reading."""
+        return self.branch if self.instrument is Instrument.VOLTMETER else None
 
     @model_validator(mode="after")
     def _complete(self) -> "Reading":
@@ -136,13 +142,9 @@ def check_reading(reading: Reading, network: Network) -> None:
             owner = network.sheet.element(reading.branch) if whole else network.owners[network.find_branch(reading.branch)]
             if reading.instrument is Instrument.BARE_OHM and (owner.id, BARE) not in network.row:
                 raise ReadingError(f"ohms to ground with its ends off are taken on a wire or a plug; {reading.branch} is a {owner.type}")
-            ends = (
-                {network.branches[network.find_branch(reading.branch)].start, network.branches[network.find_branch(reading.branch)].end}
-                if not whole
-                else set()
-            )
-            if reading.instrument is Instrument.VOLTMETER and {reading.red, reading.black} != ends:
-                raise ReadingError(f"volts on {reading.branch} itself are read between its own two ends: {' and '.join(sorted(ends))}")
+            if reading.itself and {reading.red, reading.black} != set(owner.points()):
+                ends = " and ".join(owner.points())
+                raise ReadingError(f"volts on {reading.itself} itself are read between its own two ends: {ends}")
             if reading.instrument is Instrument.PART_OHM and owner.type in NO_OHMS:
                 raise ReadingError(f"no ohms are taken across a {owner.type}: {reading.branch} has tests of its own")
             if reading.instrument in OF_PART and (owner.id, OF_PART[reading.instrument]) not in network.row:

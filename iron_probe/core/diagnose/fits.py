@@ -29,12 +29,10 @@ def log_sum(values: Floats, axis: int | None = None) -> Floats:
 
 @dataclass(frozen=True, slots=True)
 class HeldFit:
-    """A reading's fit to the first draw: `fit` of every variant, `per` hypothesis (count,) its mean likelihood as a logarithm, and the
-    elements whose own test the reading is."""
+    """A reading's fit to the first draw: `fit` of every variant, and `per` hypothesis (count,) its mean likelihood as a logarithm."""
 
     fit: Fit
     per: Floats
-    own: frozenset[str]
 
     @property
     def sound(self) -> float:

@@ -12,7 +12,7 @@ from iron_probe.core.diagnose.case import Case, share_to_find
 from iron_probe.core.diagnose.ensemble import PER_STRATUM, Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.likelihood import loose, predict
-from iron_probe.core.diagnose.off_sheet import on_itself, own_ends
+from iron_probe.core.diagnose.off_sheet import on_itself
 from iron_probe.core.diagnose.outcomes import halving_bits, information_bits, outcome_of, outcomes_of
 from iron_probe.core.diagnose.own_test import can_prove, own_test, unproven
 from iron_probe.core.diagnose.posterior import Posterior
@@ -114,15 +114,9 @@ def _taken_again(case: Case, posterior: Posterior, book: TestBook, readings: Seq
         once = sum(place_of(r) == place_of(reading) for r in readings) == 1
         if number is None or reading.value is None or not once or _perhaps_loose(case, posterior, reading):
             continue
-        seen, asked = book.sound[number], book.candidates[number]
-        return [
-            NextTest(
-                reading=asked.reading, bits=0.0, minutes=float(book.minutes([number], readings[-1])[0]),
-                expected_good=_middle(reading, seen, np.ones(len(seen))),
-                by_suspect=tuple(predicted_by(case.ensemble, posterior, asked.reading, [s.element for s in posterior.suspects[:3]])),
-                why=f"reading {n} fits nothing that is left: take it again, clean tips, right points, right state",
-            )
-        ]  # fmt: skip
+        why = f"reading {n} fits nothing that is left: take it again, clean tips, right points, right state"
+        minutes = float(book.minutes([number], readings[-1])[0])
+        return [_told(case, posterior, book, number, book.candidates[number].reading, 0.0, minutes, why)]
     return []
 
 
@@ -136,17 +130,11 @@ def _on_the_part(case: Case, posterior: Posterior, book: TestBook, readings: Seq
         if number is None or reading.instrument is not Instrument.VOLTMETER or not own_test(network, leader.element, reading):
             continue
         asked = book.candidates[number].reading.model_copy(update={"branch": leader.element})
-        if any(own_ends(r, leader.element) and r.state == asked.state for r in readings) or _perhaps_loose(case, posterior, reading):
+        made = any(r.itself == leader.element and r.state == asked.state for r in readings)
+        if made or _perhaps_loose(case, posterior, reading):
             continue
-        seen = book.sound[number]
-        return [
-            NextTest(
-                reading=asked, bits=0.0, minutes=float(READ_MINUTES), closing=leader.element,
-                expected_good=_middle(reading, seen, np.ones(len(seen))),
-                by_suspect=tuple(predicted_by(case.ensemble, posterior, asked, [leader.element])),
-                why="both probes on the part itself: a drop that is gone then lies beside it, in a joint the drawing lacks",
-            )
-        ]  # fmt: skip
+        why = "both probes on the part itself: a drop that is gone then lies beside it, in a joint the drawing lacks"
+        return [_told(case, posterior, book, number, asked, 0.0, float(READ_MINUTES), why, leader.element)]
     return []
 
 
@@ -294,30 +282,33 @@ def _charging_step(book: TestBook, reading: Reading) -> int:
 def _worded(
     case: Case, posterior: Posterior, book: TestBook, number: int, bits: float, minutes: float, order: Order, closing: bool
 ) -> NextTest:
-    ensemble, reading = case.ensemble, book.candidates[number].reading
-    seen = book.sound[number]
-    good = _middle(reading, seen, np.ones(len(seen)))
-    by = predicted_by(ensemble, posterior, reading, [s.element for s in posterior.suspects[:3]])
+    """A test of the ranking with its reason: what it tells, or whose own test or proof it is."""
+    reading, network = book.candidates[number].reading, case.ensemble.network
     if closing:
-        title = ensemble.sheet.element(posterior.suspects[0].element).title
-        own = own_test(ensemble.network, posterior.suspects[0].element, reading)
+        leader = posterior.suspects[0]
+        own = own_test(network, leader.element, reading)
         what = "its own test, and without it nothing is found" if own else "the proof of its power, ground or command"
-        why = f"{title} leads with {posterior.suspects[0].p:.0%}: this is {what}"
-        return NextTest(
-            reading=reading,
-            bits=bits,
-            minutes=minutes,
-            expected_good=good,
-            by_suspect=tuple(by),
-            why=why,
-            closing=posterior.suspects[0].element,
-        )
+        why = f"{network.sheet.element(leader.element).title} leads with {leader.p:.0%}: this is {what}"
+        return _told(case, posterior, book, number, reading, bits, minutes, why, leader.element)
     why = {
         Order.BEST: f"tells {bits:.2f} bit in {minutes:.1f} min, the most for the time",
         Order.DEAD_PART: f"at the dead part, then toward the missing leg; tells {bits:.2f} bit",
         Order.SOURCE: f"source first, then halve what is left; tells {bits:.2f} bit",
     }[order]
-    return NextTest(reading=reading, bits=bits, minutes=minutes, expected_good=good, by_suspect=tuple(by), why=why)
+    return _told(case, posterior, book, number, reading, bits, minutes, why)
+
+
+def _told(
+    case: Case, posterior: Posterior, book: TestBook, number: int, reading: Reading, bits: float, minutes: float, why: str,
+    closing: str | None = None,
+) -> NextTest:  # fmt: skip
+    """A test with what sound machines show in it, and what the leading suspects would."""
+    seen = book.sound[number]
+    by = predicted_by(case.ensemble, posterior, reading, [s.element for s in posterior.suspects[:3]])
+    return NextTest(
+        reading=reading, bits=bits, minutes=minutes, expected_good=_middle(reading, seen, np.ones(len(seen))), by_suspect=tuple(by), why=why,
+        closing=closing,
+    )  # fmt: skip
 
 
 def predicted_by(ensemble: Ensemble, posterior: Posterior, reading: Reading, elements: Sequence[str]) -> list[tuple[str, float]]:

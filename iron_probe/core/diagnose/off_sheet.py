@@ -9,7 +9,7 @@ from iron_probe.core.circuit.elements import Conductor, Joint
 from iron_probe.core.circuit.faults import OPEN, RESISTIVE_MODES
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.ensemble import Ensemble
-from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.diagnose.fits import HeldFit, log_sum
 from iron_probe.core.diagnose.places import PlaceRead
 
@@ -27,11 +27,6 @@ WAYS_LOST = frozenset({*RESISTIVE_MODES, OPEN, "intermittent"})
 def on_itself(network: Network, element: str, mode: str) -> bool:
     """Whether only probes on the part itself tell this fault from one beside it."""
     return mode in WAYS_LOST and isinstance(network.sheet.element(element), Joint | Conductor)
-
-
-def own_ends(reading: Reading, element: str) -> bool:
-    """Whether a voltage was read with both probes on the part itself."""
-    return reading.instrument is Instrument.VOLTMETER and (reading.branch or "").partition(".")[0] == element
 
 
 def lying_anywhere(places: Sequence[PlaceRead], fits: Sequence[HeldFit], system_v: float) -> float:
@@ -58,7 +53,7 @@ def lying_beside(ensemble: Ensemble, places: Sequence[PlaceRead], fits: Sequence
             continue
         rest, sound = total[mine], 0.0
         for place, fit in zip(places, fits, strict=True):
-            if own_ends(place.reading, element):
+            if place.reading.itself == element:
                 rest = rest - fit.fit.log.reshape(total.shape)[mine]
                 sound += fit.sound
         found[mine] = log_sum(rest, axis=1) - np.log(size) + sound + refined[mine]

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from iron_probe.core.arrays import Floats
+from iron_probe.core.arrays import Packed
 
 BESIDE_SHARE = 0.85
 """What a joint beside an element must hold to be found there."""
@@ -41,13 +41,18 @@ class Posterior:
     contradictory: tuple[int, ...]
     found: str | None
     pair: tuple[str, str] | None
-    weights: Floats
+    weights: Packed
     beside: tuple[tuple[str, float], ...] = ()
 
     @property
     def found_beside(self) -> str | None:
         """The element beside which the fault was found, its own two ends read sound."""
         return self.beside[0][0] if self.beside and self.beside[0][1] >= BESIDE_SHARE else None
+
+    @property
+    def settled(self) -> bool:
+        """Whether the hunt is over: a part is found, or what lies beside one."""
+        return self.found is not None or self.found_beside is not None
 
     def share(self, element: str) -> float:
         """Share of an element."""

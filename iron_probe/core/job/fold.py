@@ -61,7 +61,7 @@ class LoggedReading:
     @property
     def across(self) -> bool:
         """Whether it is volts between two points, with what lies beside a part: not those with both probes on the part itself."""
-        return self.reading.instrument is Instrument.VOLTMETER and self.reading.branch is None
+        return self.reading.instrument is Instrument.VOLTMETER and self.reading.itself is None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

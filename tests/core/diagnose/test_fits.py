@@ -10,7 +10,7 @@ from iron_probe.core.diagnose.likelihood import Fit
 
 
 def held(size: int) -> HeldFit:
-    return HeldFit(Fit(np.zeros(size), np.zeros(size)), np.array([-1.5]), frozenset())
+    return HeldFit(Fit(np.zeros(size), np.zeros(size)), np.array([-1.5]))
 
 
 def test_the_log_of_a_sum_holds_where_numbers_underflow() -> None:

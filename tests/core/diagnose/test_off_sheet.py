@@ -6,9 +6,9 @@ import pytest
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
-from iron_probe.core.diagnose.evidence import Reading, check_reading
+from iron_probe.core.diagnose.evidence import Instrument, Reading, check_reading
 from iron_probe.core.diagnose.next_test import next_tests
-from iron_probe.core.diagnose.off_sheet import lying_anywhere, on_itself, own_ends
+from iron_probe.core.diagnose.off_sheet import lying_anywhere, on_itself
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import ReadingError
 from iron_probe.machines import load_sheet
@@ -28,8 +28,8 @@ def test_volts_with_a_branch_are_on_the_part_and_between_its_own_ends_alone() ->
     red, black = network.sheet.element("frame-bolt").points()
     itself = Reading(red=red, black=black, branch="frame-bolt", state="crank", value=0.9)
     check_reading(itself, network)
-    assert own_ends(itself, "frame-bolt") and not own_ends(itself, "key-feed")
-    assert not own_ends(itself.model_copy(update={"branch": None}), "frame-bolt")
+    assert itself.itself == "frame-bolt" and itself.model_copy(update={"branch": None}).itself is None
+    assert Reading(instrument=Instrument.CLAMP, branch="frame-bolt", state="crank", value=90.0).itself is None
     with pytest.raises(ReadingError, match="between its own two ends"):
         check_reading(itself.model_copy(update={"red": "bat.plus"}), network)
 
