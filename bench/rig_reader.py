@@ -25,16 +25,34 @@ SEEN_V, SEEN_A = 0.3, 10.0
 
 @dataclass(slots=True)
 class RigReader:
-    """Takes the readings the engine asks for; a `slip` is made at the first volts."""
+    """Takes the readings the engine asks for; a `slip` is made at the first volts. Every crank is made anew; what it does is
+    said once it is not what was `complained` of, and from then on beside every reading."""
 
     plant: Plant
     rng: np.random.Generator
     slip: Slip | None = None
+    complained: str | None = None
+    attempts: int = 0
+    erratic: bool = False
 
     @property
     def drawn(self) -> Sheet:
         """The drawing, which may lack something the machine has."""
         return load_sheet(self.plant.machine.sheet.id)
+
+    def read(self, test: Reading) -> Reading:
+        """What comes of a test: its reading in the attempt it was taken in, and what else was heard."""
+        cranking = self.drawn.state(test.state).cranking
+        if cranking:
+            self.plant.let_go()
+        if cranking or test.state != self.plant.state:
+            self.attempts += 1
+        taken = self.take(test.model_copy(update={"crank": self.attempts}))
+        did = self.plant.heard()
+        self.erratic |= cranking and self.complained not in (None, did.value)
+        if not (cranking and self.erratic) or test.instrument is Instrument.EYES:
+            return taken
+        return taken.model_copy(update={"heard": did})
 
     def take(self, test: Reading) -> Reading:
         """The same reading with what the rig's meter shows."""

@@ -81,7 +81,7 @@ def put_alike(machine: Machine, mode: FaultMode, severity: float) -> bool:
 def trials(network: Network, faults: int, rng: np.random.Generator) -> Iterator[tuple[FaultMode | None, float]]:
     """No fault, then faults that both machines can have, each element at most once."""
     yield None, 1.0
-    modes = [m for m in fault_modes(network) if not m.intermittent]
+    modes = [m for m in fault_modes(network) if m.comes < 1]
     taken: set[str] = set()
     for k in rng.permutation(len(modes)):
         mode = modes[int(k)]

@@ -18,6 +18,7 @@ from bench.rig_reader import RigReader, complaint
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
+from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.diagnose.next_test import Order, next_tests
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.test_book import TestBook
@@ -107,7 +108,8 @@ def work_one(
     book, hidden = bay.books[work], faults[0] if faults else None
     plant = Plant(machine, bay.spice, rng)
     plant.blown |= brought.blown  # its owner has tried everything
-    reader, case = RigReader(plant, rng, slip), Case(book.ensemble)
+    heard = next((r.word for r in readings if r.instrument is Instrument.EYES and r.state == machine.sheet.cranking_state()), None)
+    reader, case = RigReader(plant, rng, slip, heard), Case(book.ensemble)
     minutes, posterior = 0.0, case.posterior(readings)
     for _ in range(MOST_TESTS):
         if posterior.settled:
@@ -115,7 +117,7 @@ def work_one(
         test = next(iter(next_tests(case, book, posterior, readings, Order.BEST, most=1)), None)
         if test is None:
             break
-        readings = [*readings, reader.take(test.reading)]
+        readings = [*readings, reader.read(test.reading)]
         minutes += test.minutes
         posterior = case.posterior(readings)
     top = posterior.suspects[0] if posterior.suspects else None

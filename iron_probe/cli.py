@@ -222,7 +222,11 @@ def diagnose(
         typer.echo(answer.model_dump_json())
         return
     found = answer.found or (f"a joint beside {answer.found_beside} that the drawing lacks" if answer.found_beside else "nothing yet")
-    typer.echo(f"found: {found}" + (f"; unexplained: {answer.unexplained}" if answer.unexplained else ""))
+    typer.echo(
+        f"found: {found}"
+        + (f"; unexplained: {answer.unexplained}" if answer.unexplained else "")
+        + (f"; read while it was away: {answer.away}" if answer.away else "")
+    )
     for s in answer.suspects:
         typer.echo(f"{s.p:7.1%}  {s.element} ({s.mode})")
     for t in answer.next:

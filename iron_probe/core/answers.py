@@ -72,11 +72,12 @@ class SolveAnswer(_Answer):
 
 
 class SuspectLine(_Answer):
-    """A suspect with its likeliest mode and its share."""
+    """A suspect with its likeliest mode and its share; `comes` how much of it is a fault that comes and goes."""
 
     element: str
     mode: str
     p: float
+    comes: float = 0.0
 
 
 class StruckLine(_Answer):
@@ -113,6 +114,7 @@ class DiagnoseAnswer(_Answer):
     access: NextLine | None = Field(description="ohms with the plug off, or a jumper, that would tell the tied suspects apart")
     found_beside: str | None = Field(None, description="the part at whose end a joint was found that the drawing lacks")
     beside: dict[str, float] = Field({}, description="shares of such a joint, by the part beside it")
+    away: list[int] = Field([], description="readings taken while a fault that comes and goes was away: they say nothing of where it lies")
 
 
 def sheet_answer(sheet: Sheet) -> SheetAnswer:
@@ -201,12 +203,13 @@ def diagnose_answer(case: Case, book: TestBook, readings: Sequence[Reading], ord
     left = [] if tests else tied(posterior)
     access = access_that_tells(case, posterior, readings) if left else None
     return DiagnoseAnswer(
-        suspects=[SuspectLine(element=s.element, mode=s.mode, p=s.p) for s in posterior.suspects],
+        suspects=[SuspectLine(element=s.element, mode=s.mode, p=s.p, comes=s.comes) for s in posterior.suspects],
         eliminated=[StruckLine(element=s.element, by_reading=s.by_reading) for s in posterior.eliminated],
         found=posterior.found,
         unexplained=list(posterior.unexplained),
         off_sheet=posterior.off_sheet,
         found_beside=posterior.found_beside,
+        away=list(posterior.away),
         beside=dict(posterior.beside),
         next=[
             _next_line(

@@ -99,6 +99,10 @@ class Plant:
         self.devices, self.chatters, self.instants = self._kept[key]
         self.blown |= {fuse for fuse, blown in self.devices.blown.items() if blown}
 
+    def let_go(self) -> None:
+        """Let go of what is held: the same state brought about again is another attempt."""
+        self._held = None
+
     def attach(self, bypass: Bypass) -> None:
         """Put a lead, lamp, jumper or charger on."""
         self.attached = [*self.attached, bypass]

@@ -307,6 +307,12 @@ def state_title(state: str, sheet: Sheet) -> str:
     return sheet.states[state].title.lower() if state in sheet.states else state
 
 
+def attempt(reading: Reading, sheet: Sheet) -> str:
+    """The state a reading was taken in, of cranks with the number of the crank."""
+    title, state = state_title(reading.state, sheet), sheet.states.get(reading.state)
+    return f"{title} {reading.crank}" if reading.crank and state and state.cranking else title
+
+
 def element_title(element: str, sheet: Sheet) -> str:
     """An element in the sheet's words; its id where the sheet has it no more."""
     return next((e.title for e in sheet.elements if e.id == element), element)

@@ -33,7 +33,9 @@ from iron_probe.core.circuit.faults import (
     bare_to_ground,
     burnt_together,
     fixed,
+    gone,
     leaking,
+    parted,
     resistive,
     scaled,
 )
@@ -141,8 +143,7 @@ class Joint(TwoPole):
     def faults(self, around: Around) -> list[Fault]:
         found = [
             resistive(2.0, around),
-            fixed("open", 0.6, "r_ohm", OPEN_OHM),
-            fixed("intermittent", 0.3, "r_ohm", OPEN_OHM, intermittent=True),
+            parted("open", 0.9, "r_ohm"),
         ]
         return [*found, *(bare_to_ground(self.end) if self.type == "plug" else [])]
 
@@ -178,7 +179,7 @@ class Conductor(TwoPole):
     def faults(self, around: Around) -> list[Fault]:
         if self.type == "frame":
             return [resistive(0.3, around)]
-        found = [resistive(1.0, around), fixed("open", 0.8, "r_ohm", OPEN_OHM)]
+        found = [resistive(1.0, around), parted("open", 0.8, "r_ohm")]
         if self.type == "wire":
             found.append(leaking(self.end, SUPPLY_LEAK, "shorted_to_supply", 0.15, 0.3, 30.0))
             found += bare_to_ground(self.end)
@@ -223,7 +224,7 @@ class Switch(TwoPole):
         return [Parameter("r_ohm", self.r_mohm / 1000, 0.3), Parameter("stuck", 0.0)]
 
     def faults(self, around: Around) -> list[Fault]:
-        found = [fixed("stuck_open", 1.2, "stuck", -1.0), resistive(1.2, around)]
+        found = [gone("stuck_open", 1.2, "stuck"), resistive(1.2, around)]
         return [*found, *([fixed("stuck_closed", 0.4, "stuck", 1.0)] if self.closed_in and around.opened_in(self.closed_in) else [])]
 
     def branches(self) -> list[Branch]:
@@ -327,9 +328,9 @@ class Relay(ElementBase):
 
     def faults(self, around: Around) -> list[Fault]:
         return [
-            fixed("coil_open", 0.7, "coil_ohm", OPEN_OHM),
+            parted("coil_open", 0.7, "coil_ohm"),
             burnt_together("coil_shorted", 0.2, "coil_ohm"),
-            fixed("contact_open", 1.0, "stuck", -1.0),
+            gone("contact_open", 1.0, "stuck"),
             fixed("contact_welded", 0.5, "stuck", 1.0),
             resistive(1.0, around, "contact_ohm", "contact_resistive"),
         ]

@@ -8,6 +8,8 @@ OPEN_OHM = 1e13
 """Resistance that stands for an open circuit [Ω]."""
 LEAST_LOSS_V = 0.25
 """A high resistance is called a fault from this loss [V] at the most current the element carries in a sound machine."""
+COMES_AND_GOES = 0.1
+"""Share of lost ways, windings and contacts that are there in one moment and not in the next: by touch, heat or wet (common practice)."""
 SEVEREST = 3e4
 """The worst high resistance, as a multiple of the least: beyond it, open."""
 ONE_DIODE_OPEN, ONE_DIODE_SHORTED = (0.70, 5.4), (0.48, 5.4)
@@ -58,14 +60,14 @@ class Altered:
 @dataclass(frozen=True, slots=True)
 class Fault:
     """One way an element fails: `weight` beside the others; severity log-uniform from `least` to `most` (both 1 when there is none);
-    an `intermittent` fault is there in one moment and not in the next; one that `blows` has opened the fuse that feeds it."""
+    `comes` is the share of such faults that are there in one moment and not in the next; one that `blows` has opened the fuse that feeds it."""
 
     name: str
     weight: float
     altered: tuple[Altered, ...]
     least: float = 1.0
     most: float = 1.0
-    intermittent: bool = False
+    comes: float = 0.0
     blows: bool = False
 
 
@@ -78,9 +80,19 @@ class Around:
     opened_in: Callable[[dict[str, list[str]]], bool]
 
 
-def fixed(name: str, weight: float, parameter: str, amount: float, *, intermittent: bool = False) -> Fault:
+def fixed(name: str, weight: float, parameter: str, amount: float, comes: float = 0.0) -> Fault:
     """A parameter stands at an amount."""
-    return Fault(name, weight, (Altered(parameter, Change.SET, amount, 0.0),), intermittent=intermittent)
+    return Fault(name, weight, (Altered(parameter, Change.SET, amount, 0.0),), comes=comes)
+
+
+def parted(name: str, weight: float, parameter: str) -> Fault:
+    """A way or a winding is open, always or now and then."""
+    return fixed(name, weight, parameter, OPEN_OHM, COMES_AND_GOES)
+
+
+def gone(name: str, weight: float, parameter: str) -> Fault:
+    """A contact that should make does not, or what should work is dead, always or now and then."""
+    return fixed(name, weight, parameter, -1.0, COMES_AND_GOES)
 
 
 def scaled(name: str, weight: float, parameter: str, least: float, most: float) -> Fault:
@@ -91,7 +103,7 @@ def scaled(name: str, weight: float, parameter: str, least: float, most: float) 
 def resistive(weight: float, around: Around, parameter: str = "r_ohm", name: str = "high_resistance") -> Fault:
     """A resistance in the way, from the least that loses LEAST_LOSS_V."""
     least = LEAST_LOSS_V / max(around.peak_a, 1e-4)
-    return Fault(name, weight, (Altered(parameter, Change.ADD),), least, least * SEVEREST)
+    return Fault(name, weight, (Altered(parameter, Change.ADD),), least, least * SEVEREST, comes=COMES_AND_GOES)
 
 
 def leaking(point: str, to: str, name: str, weight: float, least_s: float, most_s: float) -> Fault:

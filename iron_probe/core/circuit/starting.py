@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from iron_probe.core.circuit.element_base import Branch, BranchKind, Conditions, ElementBase, Parameter, Positive, TwoPole
-from iron_probe.core.circuit.faults import OPEN_OHM, Altered, Around, Change, Fault, fixed, resistive, scaled
+from iron_probe.core.circuit.faults import COMES_AND_GOES, OPEN_OHM, Altered, Around, Change, Fault, fixed, gone, parted, resistive, scaled
 
 COLD_LOAD_PER_K: dict[str, float] = {"petrol": 0.0175, "diesel": 0.025, "gas": 0.0175}
 """Rise of the torque to turn an engine per kelvin below 20 °C oil, by fuel: at -20 °C 1.7 and 2 times (1.6 to 2.2: common practice)."""
@@ -57,10 +57,10 @@ class Solenoid(ElementBase):
     def faults(self, around: Around) -> list[Fault]:
         coils = (Altered("hold_ohm", Change.SET, OPEN_OHM, 0.0), Altered("pull_ohm", Change.SET, OPEN_OHM, 0.0))
         return [
-            Fault("coil_open", 0.5, coils),
-            fixed("hold_open", 0.4, "hold_ohm", OPEN_OHM),
-            fixed("pull_open", 0.4, "pull_ohm", OPEN_OHM),
-            fixed("contact_open", 0.8, "stuck", -1.0),
+            Fault("coil_open", 0.5, coils, comes=COMES_AND_GOES),
+            parted("hold_open", 0.4, "hold_ohm"),
+            parted("pull_open", 0.4, "pull_ohm"),
+            gone("contact_open", 0.8, "stuck"),
             fixed("contact_welded", 0.3, "stuck", 1.0),
             resistive(1.5, around, "contact_ohm", "contact_burnt"),
         ]
@@ -97,8 +97,8 @@ class Starter(TwoPole):
 
     def faults(self, around: Around) -> list[Fault]:
         return [
-            fixed("open", 1.1, "r_ohm", OPEN_OHM),
-            fixed("dead_spot", 0.4, "r_ohm", OPEN_OHM, intermittent=True),
+            parted("open", 1.1, "r_ohm"),
+            fixed("dead_spot", 0.4, "r_ohm", OPEN_OHM, comes=1.0),
             scaled("dragging", 1.5, "load_a", 1.35, 3.0),
         ]
 

@@ -5,23 +5,22 @@ The posterior is a function of the set of readings alone; order does not matter 
 
 from collections import defaultdict
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
 from iron_probe.core.arrays import Floats
-from iron_probe.core.circuit.elements import Fuse
-from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.altered import bridged, forced
+from iron_probe.core.diagnose.coming import HeldReadings, Left, attempts_of, coming, read_while_away, slipped
 from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction, join
 from iron_probe.core.diagnose.evidence import BRIDGES, BY_ITSELF, FORCED, Instrument, Reading
+from iron_probe.core.diagnose.findings import STRUCK_OUT, contradicting, found_by, has_own_test, not_sound, struck_out
 from iron_probe.core.diagnose.fits import HeldFit, HeldFits, log_sum
 from iron_probe.core.diagnose.likelihood import STEADY, Fit, fit_one, predict, unsteady
-from iron_probe.core.diagnose.off_sheet import ANYWHERE_PRIOR, BESIDE_PRIOR, lying_anywhere, lying_beside, on_itself
-from iron_probe.core.diagnose.own_test import can_prove, own_test, unproven
+from iron_probe.core.diagnose.off_sheet import ANYWHERE_PRIOR, BESIDE_PRIOR, lying_anywhere, lying_beside
 from iron_probe.core.diagnose.places import PlaceRead, places_of
-from iron_probe.core.diagnose.posterior import Posterior, Struck, Suspect
+from iron_probe.core.diagnose.posterior import Posterior, Suspect
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
-from iron_probe.core.solve.solution import Symptom
 
 ALTERING = (*BRIDGES, *FORCED)
 """Readings that solve the circuit anew; they are not refined."""
@@ -44,14 +43,10 @@ SHARPEN = 1.25
 seeds show them to lose (docs/method/diagnosing.md)."""
 SLIPPED_SHARE = 0.5
 """Share of what is not on the drawing while a reading is likelier a slip than a reading."""
-FOUND_SHARE = 0.85
-"""Share an element must hold before its own test may call it found."""
-FUSE_SHARE = 0.95
-"""The same for an open fuse: what could have blown it must be out first."""
-STRUCK_OUT = 0.003
-"""An element below this share is struck out."""
-
-
+PAIR_NAMED = 0.3
+"""Share a pair of faults must hold to be named."""
+FLEETING_SHARE = 0.1
+"""Share of a leading hypothesis in which its fault comes and goes, from which its sound half is drawn anew too."""
 UNTESTED_SHARE = 0.895
 """No element holds more before a test of its own: by elimination alone, what the drawing lacks cannot be told from it."""
 
@@ -69,41 +64,39 @@ class Case:
 
     def posterior(self, readings: Sequence[Reading]) -> Posterior:
         """What is left of every hypothesis after all readings; raises ReadingError for one that cannot be predicted."""
-        places = places_of(readings)
-        ensemble = self.ensemble
+        read = self._hold(readings)
+        ensemble, places, fits = self.ensemble, read.places, read.fits
         count, size = len(ensemble.hypotheses), ensemble.size
         prior = self._log_prior()
-        fits = [self._held(p) for p in places]
-        total: Floats = np.zeros((count, size))
-        for held in fits:
-            total += held.fit.log.reshape(count, size)
-        evidence = log_sum(total, axis=1) - np.log(size)
-        base = evidence
-        evidence = self._refine(places, prior, evidence, total)
+        base = log_sum(read.come.log, axis=1) - np.log(size)
+        evidence = self._refine(read, prior, base)
         anywhere = lying_anywhere(places, fits, ensemble.sheet.system_v)
-        near = lying_beside(ensemble, places, fits, total, evidence - base)
+        near = lying_beside(ensemble, places, fits, read.total, evidence - base)
         pairs, pair_logs = self._pairs(places, fits, prior, evidence, anywhere)
         undrawn = [[np.log(ANYWHERE_PRIOR) + SHARPEN * anywhere], np.log(BESIDE_PRIOR) + prior + SHARPEN * near]
         scores = np.concatenate([prior + SHARPEN * evidence, pair_logs, *undrawn])
         share = np.exp(scores - log_sum(scores))
-        within = np.exp(total - (base + np.log(size))[:, None])
+        within = np.exp(read.come.log - (base + np.log(size))[:, None])
         near = share[-count:, None] * within
         weights = share[:count, None] * within + near
         whole = max(float(weights.sum()), 1e-300)
-        slipped = [
-            p for p, f in zip(places, fits, strict=True) if not p.reading.told and self._slip(p, f, weights, near) > SLIPPED_SHARE * whole
-        ]
-        return self._word(places, fits, share, pairs, weights.ravel() / whole, slipped)
+        return self._word(read, share, pairs, Left(weights / whole, near / whole))
 
-    def _slip(self, place: PlaceRead, held: HeldFit, weights: Floats, near: Floats) -> float:
-        """How much of what is left (hypotheses, variants) takes a place's reading for a slip; the part of it that lies `near` reads sound on
-        the part itself."""
-        slip = held.fit.slip.reshape(weights.shape)
-        found = float((slip * weights).sum())
-        mine = self.ensemble.accusing_first.get(place.reading.itself or "")
-        if mine is None:
-            return found
-        return found + float((near[mine] * (slip[0].mean() - slip[mine])).sum())
+    def _hold(self, readings: Sequence[Reading]) -> HeldReadings:
+        """Hold all readings against the first draw."""
+        places, seen = places_of(readings), places_of(readings, by_attempt=True)
+        fits, seen_fits = [self._held(p) for p in places], [self._held(p) for p in seen]
+        total, attempts = self._sum(fits), attempts_of(seen)
+        faulty = [self._sum([seen_fits[k] for k in one]) for one in attempts]
+        come = coming(total, self.ensemble.comes, faulty, [f[0] for f in faulty])
+        return HeldReadings(places, fits, seen, seen_fits, attempts, total, come)
+
+    def _sum(self, fits: Sequence[HeldFit]) -> Floats:
+        """Log likelihood (hypotheses, variants) of some readings together."""
+        total: Floats = np.zeros((len(self.ensemble.hypotheses), self.ensemble.size))
+        for held in fits:
+            total += held.fit.log.reshape(total.shape)
+        return total
 
     def _log_prior(self) -> Floats:
         """Log prior of each hypothesis; minus infinity for one on an element this machine does not have."""
@@ -156,36 +149,21 @@ class Case:
             prediction = solved or self.ensemble.first(reading.state)
             predicted, chatter = predict(reading, network, prediction), prediction.chatter
             hints = unsteady(reading, network, prediction)
-        fit = fit_one(reading, place.values, predicted, chatter.astype(float), network.sheet.system_v, hints)
-        return self._come_and_go(fit, some)
-
-    def _come_and_go(self, fit: Fit, some: Sequence[tuple[Hypothesis, int]] | None) -> Fit:
-        """An intermittent fault is there in half the readings; in the others the machine is sound."""
-        size = self.ensemble.size if some is None else REFINED
-        owners = self.ensemble.hypotheses if some is None else [h for h, _ in some]
-        mine = np.repeat([h.intermittent for h in owners], size)
-        if not mine.any():
-            return fit
-        sound = fit.log[: self.ensemble.size] if some is None else None
-        if sound is None:
-            return fit
-        other = np.tile(sound, len(owners))
-        return Fit(np.where(mine, np.logaddexp(fit.log, other) - np.log(2), fit.log), fit.slip)
+        return fit_one(reading, place.values, predicted, chatter.astype(float), network.sheet.system_v, hints)
 
     def _values(self, some: Sequence[tuple[Hypothesis, int]] | None) -> Floats:
         if some is None:
             return self.ensemble.first_values()
         return np.concatenate([self.ensemble.values_of(h, s) for h, s in some], axis=1)
 
-    def _refine(self, places: Sequence[PlaceRead], prior: Floats, evidence: Floats, total: Floats) -> Floats:
+    def _refine(self, read: HeldReadings, prior: Floats, evidence: Floats) -> Floats:
         """Draw the strata that hold what is left anew, and put their evidence in place of the first draw's."""
-        plain = [p for p in places if p.reading.instrument not in ALTERING]
-        if len(plain) < 1:
+        if all(p.reading.instrument in ALTERING for p in read.places):
             return evidence
+        total, hypotheses = read.come.log, self.ensemble.hypotheses
         score = prior + evidence
         share = np.exp(score - log_sum(score))
-        hypotheses = self.ensemble.hypotheses
-        leading = [int(k) for k in np.argsort(-share)[:SURVIVORS] if share[k] > SURVIVING and not hypotheses[k].intermittent]
+        leading = [int(k) for k in np.argsort(-share)[:SURVIVORS] if share[k] > SURVIVING]
         wanted: list[tuple[int, int]] = []
         for k in leading:
             if not hypotheses[k].graded:  # all its strata are alike: more machines of one kind
@@ -196,11 +174,10 @@ class Case:
             wanted += [(k, int(s)) for s in best if mass[s] > STRATUM_SHARE]
         if not wanted:
             return evidence
-        some = [(hypotheses[k], s) for k, s in wanted]
-        rest = [p for p in places if p.reading.instrument in ALTERING]
-        fresh = self._sum_of_fits(plain, some)
+        fresh = self._fresh(read, wanted)
         per = log_sum(total.reshape(len(total), STRATA, -1), axis=2) - np.log(total.shape[1] // STRATA)
-        bridged = np.sum([self._held(p).fit.log for p in rest], axis=0).reshape(total.shape) if rest else np.zeros(total.shape)
+        rest = [f for p, f in zip(read.places, read.fits, strict=True) if p.reading.instrument in ALTERING]
+        bridged = self._sum(rest)
         for (k, s), log in zip(wanted, fresh, strict=True):
             beside = bridged[k].reshape(STRATA, -1)[s].mean()
             per[k, s] = float(log_sum(log)) - np.log(REFINED) + beside
@@ -208,6 +185,23 @@ class Case:
         for k in leading:
             refined[k] = float(log_sum(per[k])) - np.log(STRATA)
         return refined
+
+    def _fresh(self, read: HeldReadings, wanted: Sequence[tuple[int, int]]) -> Floats:
+        """Log likelihood (strata, variants) of all readings that do not alter the circuit on strata drawn anew, by the number of their
+        hypothesis. Where a fault that comes and goes weighs nothing beside one that is always there, its sound half is not drawn."""
+        hypotheses, comes = self.ensemble.hypotheses, self.ensemble.comes
+        some, plain = [(hypotheses[k], s) for k, s in wanted], [p for p in read.places if p.reading.instrument not in ALTERING]
+        leading = sorted({k for k, _ in wanted})
+        held = np.exp(read.come.log[leading] - log_sum(read.come.log[leading], axis=1)[:, None])
+        if float((read.come.fleeting[leading] * held).sum(axis=1).max()) < FLEETING_SHARE:
+            return self._sum_of_fits(plain, some)
+        strata = sorted({s for _, s in wanted})
+        both = [*some, *((hypotheses[0], s) for s in strata)]  # together, so that what is not kept yet is solved in one batch
+        steady, count = self._sum_of_fits(plain, both)[: len(some)], len(some)
+        away = count + np.array([strata.index(s) for _, s in wanted])
+        seen = [[read.seen[k] for k in one if read.seen[k].reading.instrument not in ALTERING] for one in read.attempts]
+        by_attempt = [self._sum_of_fits(one, both) for one in seen]
+        return coming(steady, comes[[k for k, _ in wanted]], [r[:count] for r in by_attempt], [r[away] for r in by_attempt]).log
 
     def _pairs(
         self, places: Sequence[PlaceRead], fits: Sequence[HeldFit], prior: Floats, evidence: Floats, anywhere: float
@@ -219,9 +213,7 @@ class Case:
         per = np.array([f.per - f.sound for f in fits])
         helps = np.maximum(per, 0).sum(axis=0) + 0.3 * prior
         order = [
-            int(k)
-            for k in np.argsort(-helps)
-            if len(self.ensemble.hypotheses[k].modes) == 1 and not self.ensemble.hypotheses[k].intermittent
+            int(k) for k in np.argsort(-helps) if len(self.ensemble.hypotheses[k].modes) == 1 and self.ensemble.hypotheses[k].comes < 1
         ]
         leading = order[:PAIR_PARTNERS]
         pairs, logs = [], []
@@ -239,119 +231,66 @@ class Case:
             logs.append(prior[a] + prior[b] + np.log(PAIR_FACTOR) + SHARPEN * (float(log_sum(log)) - np.log(len(log))))
         return pairs, np.array(logs)
 
-    def _word(
-        self,
-        places: Sequence[PlaceRead],
-        fits: Sequence[HeldFit],
-        share: Floats,
-        pairs: Sequence[Hypothesis],
-        weights: Floats,
-        slipped: Sequence[PlaceRead],
-    ) -> Posterior:
-        ensemble = self.ensemble
+    def _word(self, read: HeldReadings, share: Floats, pairs: Sequence[Hypothesis], left: Left) -> Posterior:
+        """What the shares of the hypotheses, the pairs and what is not on the drawing mean for elements and readings."""
+        ensemble, network, seen = self.ensemble, self.ensemble.network, read.seen
         count = len(ensemble.hypotheses)
-        everything = [*ensemble.hypotheses, *pairs]
-        by_mode: dict[str, dict[str, float]] = defaultdict(lambda: defaultdict(float))
-        for h, p in zip(everything, share[: len(everything)], strict=True):
-            for mode in h.modes:
-                by_mode[mode.element][mode.name] += float(p)
-        total = {element: sum(m.values()) for element, m in by_mode.items()}
-        suspects = []
-        for element, p in sorted(total.items(), key=lambda item: (-item[1], item[0])):
-            if p >= STRUCK_OUT:
-                modes = tuple(sorted(((m, q) for m, q in by_mode[element].items() if q > 1e-4), key=lambda item: -item[1]))
-                suspects.append(Suspect(element=element, p=min(p, 1.0), mode=modes[0][0], modes=modes))
+        suspects = _suspects([*ensemble.hypotheses, *pairs], share, (read.come.fleeting * (left.weights - left.near)).sum(axis=1))
+        total = {s.element: s.p for s in suspects}
+        slips, away = slipped(read, left, ensemble.accusing_first), read_while_away(read, left)
+        there = [k for k in range(len(seen)) if k not in away]
         off = float(share[-count - 1])
         beside = {e: float(share[-count:][numbers].sum()) for e, numbers in ensemble.accusing_first.items()}
-        if slipped and off < SLIPPED_SHARE:  # what is left stands only by calling a reading a slip: until it is taken again, half
+        if slips and off < SLIPPED_SHARE:  # what is left stands only by calling a reading a slip: until it is taken again, half
             suspects, beside, off = _shrunk(suspects, beside, off, SLIPPED_SHARE)
-        elif suspects and suspects[0].p > UNTESTED_SHARE and not self._tested(suspects[0].element, places):
+        elif suspects and suspects[0].p > UNTESTED_SHARE and not has_own_test(network, suspects[0].element, [p.reading for p in seen]):
             suspects, beside, off = _shrunk(suspects, beside, off, min(off + suspects[0].p - UNTESTED_SHARE, 1.0))
-        top_pair = None
-        if pairs:
-            k = int(np.argmax(share[count : count + len(pairs)]))
-            if share[count + k] > 0.3:
-                top_pair = (pairs[k].elements[0], pairs[k].elements[1])
-        unexplained: list[int] = []
-        contradictory: list[int] = []
-        for place in places:
-            if place in slipped:
-                unexplained += place.numbers
-            if len(place.values) > 1 and place.values[-1] - place.values[0] > max(0.3, 0.15 * abs(place.values[-1])):
-                contradictory += place.numbers
+        unexplained = {n for place in slips for n in place.numbers}
         if off > SLIPPED_SHARE:
-            unexplained = sorted({*unexplained, *self._not_sound(places, fits)})
+            unexplained |= set(not_sound(read.places, read.fits, ensemble.size))
         return Posterior(
             suspects=tuple(suspects),
-            eliminated=self._eliminated(places, fits, total),
+            eliminated=struck_out(ensemble, read.places, read.fits, total, self._absent),
             no_fault=float(share[0]),
             off_sheet=off,
             unexplained=tuple(sorted(unexplained)),
-            contradictory=tuple(sorted(contradictory)),
-            found=self._found(suspects, places, fits),
+            contradictory=tuple(contradicting([seen[k] for k in there] if away else read.places)),
+            away=tuple(sorted({n for k in away for n in seen[k].numbers})),
+            found=found_by(ensemble, suspects, [seen[k] for k in there], [read.seen_fits[k] for k in there]),
             beside=tuple(sorted(((e, p) for e, p in beside.items() if p >= STRUCK_OUT), key=lambda item: -item[1])),
-            pair=top_pair,
-            weights=weights,
+            pair=_leading_pair(pairs, share[count : count + len(pairs)]),
+            weights=left.weights.ravel(),
         )
 
-    def _tested(self, element: str, places: Sequence[PlaceRead]) -> bool:
-        """Whether a test of the element's own was made, well enough to count."""
-        network = self.ensemble.network
-        return any(own_test(network, element, p.reading) and not p.reading.told and not p.reading.disturbed for p in places)
 
-    def _not_sound(self, places: Sequence[PlaceRead], fits: Sequence[HeldFit]) -> list[int]:
-        size = self.ensemble.size
-        return [n for place, fit in zip(places, fits, strict=True) if float(fit.fit.slip[:size].mean()) > 0.5 for n in place.numbers]
+def _suspects(hypotheses: Sequence[Hypothesis], share: Floats, fleeting: Floats) -> list[Suspect]:
+    """Elements that are not struck out, the likeliest first. `fleeting` is what of each hypothesis' share, beginning with those of the
+    ensemble, comes and goes."""
+    by_mode: dict[str, dict[str, float]] = defaultdict(lambda: defaultdict(float))
+    comes: dict[str, float] = defaultdict(float)
+    for number, (h, p) in enumerate(zip(hypotheses, share, strict=False)):
+        for mode in h.modes:
+            by_mode[mode.element][mode.name] += float(p)
+            comes[mode.element] += float(fleeting[number]) if number < len(fleeting) else 0.0
+    found = []
+    for element, modes in by_mode.items():
+        p = sum(modes.values())
+        if p >= STRUCK_OUT:
+            named = tuple(sorted(((m, q) for m, q in modes.items() if q > 1e-4), key=lambda item: -item[1]))
+            found.append(Suspect(element=element, p=min(p, 1.0), mode=named[0][0], modes=named, comes=min(comes[element] / p, 1.0)))
+    return sorted(found, key=lambda s: (-s.p, s.element))
 
-    def _eliminated(self, places: Sequence[PlaceRead], fits: Sequence[HeldFit], total: dict[str, float]) -> tuple[Struck, ...]:
-        """Struck-out elements, each with the reading that lowered it most against the best."""
-        if not places:
-            return ()
-        ensemble = self.ensemble
-        per = np.array([f.per for f in fits])
-        order, starts = ensemble.by_element
-        least_loss = np.maximum.reduceat((per - per.max(axis=1, keepdims=True))[:, order], starts, axis=1)
-        struck = [
-            Struck(element=element, by_reading=places[worst].numbers[-1])
-            for element, worst in zip(ensemble.accusing, least_loss.argmin(axis=0), strict=True)
-            if total.get(element, 0.0) < STRUCK_OUT and element not in self._absent
-        ]
-        return tuple(sorted(struck, key=lambda s: (s.by_reading, s.element)))
 
-    def _found(self, suspects: Sequence[Suspect], places: Sequence[PlaceRead], fits: Sequence[HeldFit]) -> str | None:
-        """The leading element, once a test of its own agrees: one that it predicts and a sound machine does not. Of a conductor it is one with
-        both probes on the part itself, as a joint the drawing lacks may lie at its end."""
-        network = self.ensemble.network
-        if not suspects or suspects[0].p < share_to_find(network, suspects[0]):
-            return None
-        element, mode = suspects[0].element, suspects[0].mode
-        readings = [p.reading for p in places]
-        for place, fit in zip(places, fits, strict=True):
-            reading = place.reading
-            if not own_test(network, element, reading) or not can_prove(mode, reading) or reading.told or reading.disturbed:
-                continue
-            if on_itself(network, element, mode) and reading.instrument is Instrument.VOLTMETER and reading.itself != element:
-                continue
-            if reading.instrument not in BRIDGES and unproven(network, element, mode, reading.state, readings):
-                continue
-            size, ensemble = self.ensemble.size, self.ensemble
-            mine = ensemble.accusing[element]
-            log = fit.fit.log.reshape(-1, size)
-            sound = fit.sound
-            agrees = max(float(log[k].max()) for k in mine)
-            if agrees - sound > np.log(8) or (reading.instrument in BRIDGES and reading.word == Symptom.CRANKS):
-                return element
+def _leading_pair(pairs: Sequence[Hypothesis], share: Floats) -> tuple[str, str] | None:
+    """The pair of elements that holds most, if it holds enough to be named."""
+    if not len(pairs) or share.max() <= PAIR_NAMED:
         return None
-
-
-def share_to_find(network: Network, suspect: Suspect) -> float:
-    """What an element must hold to be found: an open fuse more than others, as something has blown it."""
-    blown = suspect.mode == "open" and isinstance(network.sheet.element(suspect.element), Fuse)
-    return FUSE_SHARE if blown else FOUND_SHARE
+    first, second = pairs[int(np.argmax(share))].elements[:2]
+    return first, second
 
 
 def _shrunk(suspects: list[Suspect], beside: dict[str, float], off: float, to: float) -> tuple[list[Suspect], dict[str, float], float]:
     """The suspects and what lies beside them with so much taken off all alike that what is not on the drawing holds `to`, and that."""
     keep = (1 - to) / (1 - off)
-    left = [Suspect(element=s.element, p=s.p * keep, mode=s.mode, modes=tuple((m, q * keep) for m, q in s.modes)) for s in suspects]
+    left = [replace(s, p=s.p * keep, modes=tuple((m, q * keep) for m, q in s.modes)) for s in suspects]
     return left, {e: p * keep for e, p in beside.items()}, to

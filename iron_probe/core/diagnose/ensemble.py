@@ -58,9 +58,9 @@ class Hypothesis:
         return tuple(m.element for m in self.modes)
 
     @property
-    def intermittent(self) -> bool:
-        """Whether the fault comes and goes."""
-        return any(m.intermittent for m in self.modes)
+    def comes(self) -> float:
+        """Chance that the fault is one that comes and goes."""
+        return max((m.comes for m in self.modes), default=0.0)
 
     @property
     def graded(self) -> bool:
@@ -148,6 +148,11 @@ class Ensemble:
     def weight(self) -> Floats:
         """Prior of each hypothesis (count,) beside the others."""
         return np.array([h.weight for h in self.hypotheses], dtype=float)
+
+    @cached_property
+    def comes(self) -> Floats:
+        """Chance (count,) that each hypothesis' fault is one that comes and goes."""
+        return np.array([h.comes for h in self.hypotheses])
 
     @cached_property
     def accusing(self) -> dict[str, NDArray[np.int64]]:

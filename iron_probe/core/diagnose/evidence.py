@@ -85,7 +85,8 @@ class Reading(BaseModel):
     Ah, or `word` for lamps, bridges and eyes.
 
     `resolution` is one step of the last digit; `bound` tells over range and under the last digit from an exact figure;
-    `amps` the current clamped in the same moment; `crank` counts attempts, so that readings of one crank are known;
+    `amps` the current clamped in the same moment; `crank` counts attempts at a state, so that readings of one crank or of one key-on are
+    known, and `heard` is what the machine did in it;
     `disturbed` is set when something was touched before that may have moved the fault; `told` when nobody here read it;
     `unsteady` says whether the figure jumped about (None: nobody said), and `value` is then its middle.
     """
@@ -103,6 +104,7 @@ class Reading(BaseModel):
     word: str | None = None
     amps: float | None = None
     crank: Annotated[int, Field(ge=1)] | None = None
+    heard: Symptom | None = None
     disturbed: bool = False
     told: bool = False
     unsteady: bool | None = None
@@ -119,6 +121,8 @@ class Reading(BaseModel):
             raise ValueError(f"a {kind.value} reading needs the branch it was taken on")
         if kind not in (*AROUND, Instrument.EYES) and not (self.red and self.black):
             raise ValueError("this instrument needs both leads: give red and black")
+        if self.heard and kind is Instrument.EYES:
+            raise ValueError("what was heard is this reading's own word: leave heard out")
         if self.red and self.red == self.black:
             raise ValueError("red and black are on the same point")
         if kind in UNIT and self.value is None:

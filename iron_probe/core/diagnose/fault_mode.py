@@ -22,8 +22,8 @@ class Effect:
 class FaultMode:
     """One way an element fails. Severity is log-uniform from `least` to `most` (both 1 when there is none); `weight` is relative.
 
-    `intermittent` faults are there in one moment and not in the next; one that `blows` draws what can open a fuse, and `opened` is the fuse
-    that it has.
+    `comes` is how many of such faults are there in one moment and not in the next; one that `blows` draws what can open a fuse, and `opened`
+    is the fuse that it has.
     """
 
     element: str
@@ -32,7 +32,7 @@ class FaultMode:
     weight: float
     least: float = 1.0
     most: float = 1.0
-    intermittent: bool = False
+    comes: float = 0.0
     blows: bool = False
     opened: str | None = None
 

@@ -77,7 +77,7 @@ def _mode(element: Element, fault: Fault, row: dict[tuple[str, str], int], facto
     effects = tuple(Effect(row[a.owner or element.id, a.parameter], a.change, a.amount, a.power) for a in fault.altered)
     return FaultMode(
         element=element.id, name=fault.name, effects=effects, weight=fault.weight * factor, least=fault.least, most=fault.most,
-        intermittent=fault.intermittent, blows=fault.blows,
+        comes=fault.comes, blows=fault.blows,
     )  # fmt: skip
 
 

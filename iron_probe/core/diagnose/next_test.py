@@ -8,9 +8,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
-from iron_probe.core.diagnose.case import Case, share_to_find
+from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import PER_STRATUM, Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.findings import share_to_find
 from iron_probe.core.diagnose.likelihood import loose, predict
 from iron_probe.core.diagnose.off_sheet import on_itself
 from iron_probe.core.diagnose.outcomes import halving_bits, information_bits, outcome_of, outcomes_of
@@ -26,6 +27,8 @@ DISTURBED_VALUE = 0.35
 LIGHT_VALUE = 0.5
 """A drop along the heavy path without the starter's current keeps this share: a cable drop counts while the current it exists to
 carry is flowing, and millivolts hang on how the probes sit (common practice)."""
+UNHEARD_VALUE = 0.5
+"""A test in a state that does not say whether a fault that comes and goes is there keeps this share: a crank does (common practice)."""
 SAMPLE = 640
 """Variants drawn from what is left to work out the gain."""
 ROUGH, SHORTLIST = 128, 240
@@ -82,7 +85,8 @@ def next_tests(
     """The tests worth making now, best first under the given order of work; empty when none would tell anything."""
     ensemble = case.ensemble
     chosen, labels, names = _draw(ensemble, posterior)
-    numbers = book.numbers_beside(readings)
+    there = [r for n, r in enumerate(readings, start=1) if n not in posterior.away]
+    numbers = book.numbers_beside(_not_to_repeat(ensemble, readings, there))
     if order is Order.BEST:
         numbers = _shortlist(case, book, posterior, numbers, chosen, labels)
     outcomes = outcomes_of(ensemble, book, numbers, chosen)
@@ -94,15 +98,26 @@ def next_tests(
         if halved.max() > ENOUGH_BITS:  # good and bad no longer part them: then only figures do
             bits = halved
     value = bits * np.where(book.disturbs[numbers], DISTURBED_VALUE, 1.0) * np.where(book.light[numbers], LIGHT_VALUE, 1.0)
-    closing = _proof(case, posterior, book, numbers, readings)
+    if posterior.suspects and posterior.suspects[0].fleeting:
+        value = value * np.where(book.cranking[numbers], 1.0, UNHEARD_VALUE)
+    closing = _proof(case, posterior, book, numbers, there)
     if closing is None:
-        closing = _closing(case, posterior, book, numbers, readings, outcomes, labels, names)
+        closing = _closing(case, posterior, book, numbers, there, outcomes, labels, names)
     first, rank = _ranked(order, [book.candidates[k] for k in numbers], value, minutes, book)
     ahead = list(dict.fromkeys([*([] if closing is None else [closing]), *first]))  # made whatever they tell
     found = []
     for k in [*ahead, *(k for k in rank if k not in ahead and bits[k] >= ENOUGH_BITS)][:most]:
         found.append(_worded(case, posterior, book, numbers[k], float(bits[k]), float(minutes[k]), order, k == closing))
-    return [*_taken_again(case, posterior, book, readings), *_on_the_part(case, posterior, book, readings), *found][:most]
+    return [*_taken_again(case, posterior, book, readings), *_on_the_part(case, posterior, book, there), *found][:most]
+
+
+def _not_to_repeat(ensemble: Ensemble, readings: Sequence[Reading], there: Sequence[Reading]) -> Sequence[Reading]:
+    """Readings whose tests are not made again: those while the fault was `there`, and the others while their state is still held. A crank is
+    another attempt every time."""
+    if len(there) == len(readings):
+        return readings
+    held = readings[-1].state
+    return [*there, *([] if ensemble.sheet.state(held).cranking else [r for r in readings if r.state == held])]
 
 
 def _taken_again(case: Case, posterior: Posterior, book: TestBook, readings: Sequence[Reading]) -> list[NextTest]:

@@ -20,7 +20,7 @@ SOUND_SHARE = 0.5
 """Share of readings that a fault lying anywhere leaves as a sound machine has them."""
 ANYTHING = {Instrument.CLAMP: 1 / 400, Instrument.TESTER: 1 / 0.1, Instrument.CAPACITY: 1 / 200, Instrument.RIPPLE: 1 / 3}
 """Density of a reading that may be anything [1/A, 1/Ω, 1/Ah]; for volts by the system's."""
-WAYS_LOST = frozenset({*RESISTIVE_MODES, OPEN, "intermittent"})
+WAYS_LOST = frozenset({*RESISTIVE_MODES, OPEN})
 """Faults of a conductor that a joint beside it has just so."""
 
 

@@ -1,10 +1,10 @@
 """Readings grouped by the place they were taken at: what was read twice there is one reading read twice."""
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from iron_probe.core.diagnose.evidence import Reading
+from iron_probe.core.diagnose.evidence import Instrument, Reading
 
 Key = tuple[str, ...]
 
@@ -19,10 +19,19 @@ class PlaceRead:
     key: tuple[Key, float, tuple[float, ...]]
 
 
-def places_of(readings: Sequence[Reading]) -> list[PlaceRead]:
-    """The places of some readings, numbered from 1 in their order; what cannot count alike (told, disturbed, out of range) stands apart."""
-    grouped: dict[Key, list[tuple[Reading, int]]] = defaultdict(list)
+def _each(readings: Sequence[Reading]) -> Iterator[tuple[int, Reading]]:
+    """Every reading with its number, and what was heard beside it as a reading of its own."""
     for number, r in enumerate(readings, start=1):
+        yield number, r
+        if r.heard:
+            yield number, Reading(instrument=Instrument.EYES, state=r.state, word=r.heard.value, crank=r.crank, told=r.told)
+
+
+def places_of(readings: Sequence[Reading], *, by_attempt: bool = False) -> list[PlaceRead]:
+    """The places of some readings, numbered from 1 in their order; what cannot count alike (told, disturbed, out of range) stands apart, and
+    `by_attempt` what was read at another crank."""
+    grouped: dict[tuple[int, Key], list[tuple[Reading, int]]] = defaultdict(list)
+    for number, r in _each(readings):
         key = (
             r.instrument.value,
             r.red or "",
@@ -35,9 +44,9 @@ def places_of(readings: Sequence[Reading]) -> list[PlaceRead]:
             str(r.unsteady),
             "" if r.value is not None else r.word or "",
         )
-        grouped[key].append((r, number))
+        grouped[r.crank or 0 if by_attempt else 0, key].append((r, number))
     places = []
-    for place, found in sorted(grouped.items()):
+    for (_, place), found in sorted(grouped.items()):
         values = tuple(sorted(r.value for r, _ in found if r.value is not None))
         places.append(PlaceRead(found[0][0], values, tuple(n for _, n in found), (place, found[0][0].resolution, values)))
     return places

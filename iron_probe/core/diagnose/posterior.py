@@ -10,12 +10,19 @@ BESIDE_SHARE = 0.85
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Suspect:
-    """An element with its share; `mode` is its likeliest fault, `modes` all of them with theirs."""
+    """An element with its share; `mode` is its likeliest fault, `modes` all of them with theirs; `comes` how much of it is a fault that comes
+    and goes."""
 
     element: str
     p: float
     mode: str
     modes: tuple[tuple[str, float], ...]
+    comes: float = 0.0
+
+    @property
+    def fleeting(self) -> bool:
+        """Whether its fault is rather one that comes and goes than one that is always there."""
+        return self.comes > 0.5
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -30,7 +37,8 @@ class Struck:
 class Posterior:
     """What the readings leave. `weights` (V,) over the ensemble's first draw, for predictions; `labels` by hypothesis number;
     `off_sheet` share of a fault that lies anywhere off the drawing; `unexplained` reading numbers nothing left predicts;
-    `contradictory` numbers of readings that disagree with another at the same place; `found` element or None; `beside` shares of a joint the
+    `contradictory` numbers of readings that disagree with another at the same place; `away` numbers of those read while a fault that comes and
+    goes was away; `found` element or None; `beside` shares of a joint the
     drawing lacks at the end of an element, the greatest first."""
 
     suspects: tuple[Suspect, ...]
@@ -43,6 +51,7 @@ class Posterior:
     pair: tuple[str, str] | None
     weights: Packed
     beside: tuple[tuple[str, float], ...] = ()
+    away: tuple[int, ...] = ()
 
     @property
     def found_beside(self) -> str | None:

@@ -9,13 +9,15 @@ from iron_probe.core.circuit.network import Network
 from iron_probe.core.circuit.read_sheet import line_of, read_yaml
 from iron_probe.core.diagnose.evidence import LARGEST_OF, UNIT, Instrument, Reading, check_reading
 from iron_probe.core.errors import Mistake, ReadingError, SheetError
+from iron_probe.core.solve.solution import Symptom
 
 
 class ReadingEntry(BaseModel):
     """One entry of a reading file.
 
     `value` is a number with or without its unit (`1.44`, `1440 mV`, `OL`, `<0.01`), or a word for instruments that
-    answer with one (lamps: off, dim, bright; eyes and bridges: nothing, click, chatter, no_turn, slow, cranks).
+    answer with one (lamps: off, dim, bright; eyes and bridges: nothing, click, chatter, no_turn, slow, cranks). Readings of
+    one crank or one key-on have the same `crank` number in the same state; `heard` is what the machine did in it.
     """
 
     model_config = ConfigDict(extra="forbid")
@@ -29,6 +31,8 @@ class ReadingEntry(BaseModel):
     disturbed: bool = False
     told: bool = False
     unsteady: bool | None = None
+    crank: Annotated[int, Field(ge=1, description="number of the attempt at this state")] | None = None
+    heard: Symptom | None = None
 
 
 READINGS: TypeAdapter[list[ReadingEntry]] = TypeAdapter(list[ReadingEntry])

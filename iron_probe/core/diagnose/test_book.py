@@ -60,6 +60,7 @@ class TestBook:
         self.own_minutes = np.array([c.minutes for c in self.candidates])
         self.disturbs = np.array([c.disturbs for c in self.candidates], dtype=bool)
         self.light = np.array([c.light for c in self.candidates], dtype=bool)
+        self.cranking = np.array([ensemble.sheet.states[c.reading.state].cranking for c in self.candidates], dtype=bool)
         self._state_of = np.array([c.reading.state for c in self.candidates])
         self._state_minutes = np.array([ensemble.sheet.states[s].minutes for s in self._state_of])
         self.sound = self._sound() if sound is None else sound

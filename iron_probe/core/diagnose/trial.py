@@ -129,7 +129,7 @@ def hide_one(
     network: Network, modes: Sequence[FaultMode], rng: np.random.Generator, faults: int = 1, work: Scope = Scope.STARTING
 ) -> Hidden:
     """A hidden fault (or several) that somebody would complain of; modes are drawn by their weight, lasting faults only."""
-    usable = [m for m in modes if not m.intermittent]
+    usable = [m for m in modes if m.comes < 1]
     weight = np.array([m.weight for m in usable])
     for _ in range(600):
         chosen = rng.choice(len(usable), size=faults, replace=False, p=weight / weight.sum())

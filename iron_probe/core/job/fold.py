@@ -4,7 +4,7 @@
 a repair, which moves every reading behind it to another epoch.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import Any, TypeVar
@@ -100,7 +100,7 @@ class KeptLine:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class JobLog:
     """The log as it stands now. `last` is the newest line that undo would take back, `redo` the withdrawal that redo would take back,
-    `crank` the number of the newest crank, `seq` the place of the newest line; `by_epoch` the readings that count, by epoch."""
+    `attempts` the number of the newest attempt at each state, `seq` the place of the newest line; `by_epoch` the readings that count, by epoch."""
 
     readings: tuple[LoggedReading, ...] = ()
     repairs: tuple[LoggedRepair, ...] = ()
@@ -108,7 +108,7 @@ class JobLog:
     others: tuple[KeptLine, ...] = ()
     by_epoch: tuple[tuple[LoggedReading, ...], ...] = ((),)
     epoch: int = 0
-    crank: int = 0
+    attempts: Mapping[str, int] = field(default_factory=dict)
     last: UUID | None = None
     redo: UUID | None = None
     seq: int = 0
@@ -176,7 +176,7 @@ class Fold:
     _others: list[KeptLine] = field(default_factory=list)
     _counting: list[dict[tuple[object, ...], list[LoggedReading]]] = field(default_factory=lambda: [{}])
     _whole: dict[tuple[int, str], UUID] = field(default_factory=dict)
-    _crank: int = 0
+    _attempts: dict[str, int] = field(default_factory=dict)
     _log: JobLog | None = None
 
     @property
@@ -195,7 +195,7 @@ class Fold:
             self._log = JobLog(
                 readings=tuple(self._readings), repairs=tuple(self._repairs), condemned=tuple(self._condemned), others=tuple(self._others),
                 by_epoch=tuple(tuple(sorted((r for looks in by.values() for r in looks), key=lambda r: r.number)) for by in self._counting),
-                epoch=len(self._repairs), crank=self._crank, last=last.id if last else None, redo=redo, seq=self.seq,
+                epoch=len(self._repairs), attempts=dict(self._attempts), last=last.id if last else None, redo=redo, seq=self.seq,
                 count=len(self._order), last_at=max((e.at for e in self._order[-50:]), default=None),
             )  # fmt: skip
         return self._log
@@ -245,7 +245,7 @@ class Fold:
     def _again(self) -> None:
         """Fold all lines anew: one that others hang on was taken back or given back."""
         self._readings, self._repairs, self._condemned, self._others = [], [], [], []
-        self._counting, self._whole, self._crank = [{}], {}, 0
+        self._counting, self._whole, self._attempts = [{}], {}, {}
         for entry in self._order:
             if not isinstance(entry.line, WithdrawLine):
                 self._place(entry)
@@ -292,7 +292,8 @@ class Fold:
 
     def _add(self, reading: LoggedReading) -> None:
         self._readings.append(reading)
-        self._crank = max(self._crank, reading.reading.crank or 0)
+        state, attempt = reading.reading.state, reading.reading.crank or 0
+        self._attempts[state] = max(self._attempts.get(state, 0), attempt)
         if reading.counts:
             looks = self._counting[reading.epoch].setdefault(_look(reading), [])
             looks.append(reading)

@@ -43,6 +43,7 @@ class Typed:
     amps: str = ""
     corrects: str = ""
     itself: str = ""
+    heard: str = ""
     same_crank: bool = False
     disturbed: bool = False
     unsteady: bool = False
@@ -57,7 +58,7 @@ class Typed:
 
         return Typed(
             red=text("red"), black=text("black"), branch=text("branch"), state=text("state"), instrument=text("instrument"),
-            value=text("value"), word=text("word"), amps=text("amps"), corrects=text("corrects"), itself=text("itself"),
+            value=text("value"), word=text("word"), amps=text("amps"), corrects=text("corrects"), itself=text("itself"), heard=text("heard"),
             same_crank=bool(text("same_crank")), disturbed=bool(text("disturbed")), told=bool(text("told")),
             unsteady=bool(text("unsteady")),
         )  # fmt: skip
@@ -69,7 +70,7 @@ class Typed:
         return Typed(
             red=r.red or "", black=r.black or "", branch=r.branch or "", state=r.state, instrument=r.instrument.value,
             value=old.typed if r.value is not None else "", word=r.word or "", amps="" if r.amps is None else f"{r.amps:g}",
-            corrects=str(old.id), itself=r.itself or "", same_crank=True, disturbed=r.disturbed, told=r.told, unsteady=bool(r.unsteady),
+            corrects=str(old.id), itself=r.itself or "", heard=r.heard or "", same_crank=True, disturbed=r.disturbed, told=r.told, unsteady=bool(r.unsteady),
         )  # fmt: skip
 
 
@@ -186,6 +187,12 @@ class BenchPage:
     def older(self) -> int:
         """Readings before those."""
         return max(len(self.log.readings) - SHOWN, 0)
+
+    @property
+    def fleeting(self) -> bool:
+        """Whether what leads is a fault that comes and goes, and is not yet found."""
+        left = self.verdicts.posterior if self.verdicts else None
+        return left is not None and not left.settled and bool(left.suspects) and left.suspects[0].fleeting
 
     @property
     def log(self) -> JobLog:

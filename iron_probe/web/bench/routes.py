@@ -83,6 +83,7 @@ def read_form(job: Job, form: FormData) -> ReadingLine:
         "disturbed": bool(field(form, "disturbed")),
         "told": bool(field(form, "told")),
         "unsteady": True if field(form, "unsteady") else None,
+        "heard": _heard(job, form),
     }
     if instrument in UNIT:
         quantity = parse_quantity(field(form, "value"), UNIT[instrument], LARGEST_OF.get(instrument))
@@ -102,6 +103,12 @@ def read_form(job: Job, form: FormData) -> ReadingLine:
         raise ReadingError(f"{text[0].upper()}{text[1:]}. Nothing was logged; what you typed is still here.") from error
     check_reading(reading, network_of(sheet))
     return ReadingLine(reading=reading, typed=field(form, "value") or field(form, "word"), corrects=corrected(form))
+
+
+def _heard(job: Job, form: FormData) -> str | None:
+    """What the machine did in the crank a reading was taken in; nothing where it is no crank, or its own word says it."""
+    counts = job.sheet.state(field(form, "state")).cranking and field(form, "instrument") != Instrument.EYES
+    return field(form, "heard") or None if counts else None
 
 
 def corrected(form: FormData) -> UUID | None:

@@ -140,3 +140,27 @@ def test_dead_functions_point_at_what_they_share() -> None:
     dead = [Reading(instrument=Instrument.FUNCTION, branch=b, state="run", word="dead") for b in ("monitor", "radio", "wiper")]
     works = Reading(instrument=Instrument.FUNCTION, branch="roof-lamps", state="lamps", word="works")
     assert case.posterior([*dead, works]).suspects[0].element == "c4"
+
+
+def test_a_joint_that_comes_and_goes_is_named_by_what_was_read_while_it_failed(case: Case, ensemble: Ensemble) -> None:
+    """Open at the first and third crank, sound at the second and fourth: what it did is said beside each reading."""
+    fails, works = (Hidden(ensemble.network, ensemble, "frame-bolt", "open"), solve_state(ensemble.network, "crank"))
+
+    def read(crank: int, red: str, black: str, itself: str | None = None) -> Reading:
+        there = crank % 2 == 1
+        value = fails.volts(red, black).value if there else round(float(works.between(red, black)[0]), 3)
+        return volts(red, black, value, crank=crank, heard="nothing" if there else "cranks", branch=itself)
+
+    readings = [read(1, "starter.case", "bat.minus"), read(2, "starter.case", "bat.minus"), read(3, "block", "frame.eye")]
+    left = case.posterior(readings)
+    assert left.away == (2,) and not left.unexplained and not left.contradictory
+    assert left.suspects[0].element == "frame-bolt" and left.suspects[0].fleeting
+    while_away = case.posterior([*readings, read(4, "frame", "frame.eye", "frame-bolt")])
+    assert while_away.found is None and while_away.away == (2, 4) and while_away.suspects[0].element == "frame-bolt"
+    assert case.posterior([*readings, read(5, "frame", "frame.eye", "frame-bolt")]).found == "frame-bolt"
+
+
+def test_a_sound_crank_alone_does_not_make_a_fault_come_and_go(case: Case, bolt: Hidden) -> None:
+    steady = [heard("slow"), bolt.volts("starter.case", "bat.minus"), bolt.volts("frame", "frame.eye")]
+    left = case.posterior([r.model_copy(update={"crank": n}) for n, r in enumerate(steady, start=1)])
+    assert left.suspects[0].element == "frame-bolt" and left.suspects[0].comes < 0.05 and not left.away

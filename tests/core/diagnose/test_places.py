@@ -12,6 +12,17 @@ def test_the_same_place_is_one_whatever_the_order() -> None:
     assert first[0].numbers == (1, 2)
 
 
+def test_what_was_read_at_another_crank_stands_apart_when_asked() -> None:
+    readings = [volts(0.3, crank=1), volts(0.1, crank=2), volts(0.2, crank=2)]
+    assert [p.numbers for p in places_of(readings)] == [(1, 2, 3)]
+    assert [p.numbers for p in places_of(readings, by_attempt=True)] == [(1,), (2, 3)]
+
+
+def test_what_was_heard_beside_a_reading_is_a_reading_of_the_same_attempt() -> None:
+    listen = [p for p in places_of([volts(0.3, crank=4, heard="cranks")]) if p.reading.instrument is Instrument.EYES]
+    assert [(p.reading.word, p.reading.crank, p.numbers) for p in listen] == [("cranks", 4, (1,))]
+
+
 def test_what_cannot_count_alike_stands_apart() -> None:
     readings = [volts(0.3), volts(0.3, told=True), volts(0.3, disturbed=True), volts(0.3, state="run")]
     words = [Reading(instrument=Instrument.EYES, state="crank", word=w) for w in ("nothing", "click")]

@@ -1,4 +1,4 @@
-"""Cranks are numbered apart unless one says it was the same."""
+"""Attempts at a state are numbered: cranks apart unless one says it was the same, others while they are held."""
 
 from datetime import UTC, datetime
 from uuid import uuid4
@@ -32,8 +32,15 @@ def test_each_crank_has_the_next_number_and_the_same_crank_the_same(minibus: She
     log = log_of(first)
     assert numbered(line(minibus), log, minibus, same_crank=False).reading.crank == 2
     assert numbered(line(minibus), log, minibus, same_crank=True).reading.crank == 1
-    rest = next(s for s, state in minibus.states.items() if not state.cranking)
-    assert numbered(line(minibus, rest), log, minibus, same_crank=False).reading.crank is None
+    other = [s for s, state in minibus.states.items() if state.cranking][1]
+    assert numbered(line(minibus, other), log, minibus, same_crank=False).reading.crank == 2  # all cranks are counted together
+
+
+def test_a_state_is_held_until_another_is_read_in(minibus: Sheet) -> None:
+    taken: list[ReadingLine] = []
+    for state in ("run", "run", "crank", "run", "rest", "run"):
+        taken.append(numbered(line(minibus, state), log_of(*taken), minibus, same_crank=False))
+    assert [x.reading.crank for x in taken] == [1, 1, 1, 2, 1, 3]
 
 
 def test_what_no_longer_counts_cannot_be_corrected(minibus: Sheet) -> None:

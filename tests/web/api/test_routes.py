@@ -35,6 +35,7 @@ def test_api_answers_and_refuses_in_json(visitor: Visitor) -> None:
         "access",
         "found_beside",
         "beside",
+        "away",
     }
     assert answer["suspects"][0]["element"] == "frame-bolt"
     for path, body, word in [

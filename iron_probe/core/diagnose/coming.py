@@ -1,0 +1,109 @@
+"""Faults that come and go: there or away for as long as an attempt lasts, whatever is read in it.
+
+A crank is an attempt; a reading that names none is one by itself. While such a fault is away the same machine is sound.
+"""
+
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from iron_probe.core.arrays import Floats
+from iron_probe.core.diagnose.fits import HeldFit
+from iron_probe.core.diagnose.places import PlaceRead
+
+LOG_THERE = LOG_AWAY = float(np.log(0.5))
+"""How often a fault that comes and goes is there at an attempt, and away (common practice: as often as not), as logarithms."""
+HALF = 0.5
+"""Share of what is left that takes a reading for a slip, or for one read while the fault was away."""
+
+
+def attempts_of(places: Sequence[PlaceRead]) -> list[list[int]]:
+    """Positions of the places that were read in one attempt, attempt by attempt."""
+    found: dict[object, list[int]] = defaultdict(list)
+    for k, place in enumerate(places):
+        crank = place.reading.crank
+        found[k if crank is None else (place.reading.state, crank)].append(k)
+    return list(found.values())
+
+
+@dataclass(frozen=True, slots=True)
+class Coming:
+    """Readings on machines whose fault may come and go. All (hypotheses, variants): `log` likelihood, `fleeting` chance that the fault is one
+    that comes and goes, and of each attempt the chance that such a one was `there`."""
+
+    log: Floats
+    fleeting: Floats
+    there: tuple[Floats, ...]
+
+
+def coming(steady: Floats, comes: Floats, faulty: Sequence[Floats], sound: Sequence[Floats]) -> Coming:
+    """`steady` (hypotheses, variants) log likelihood of all readings with the fault always there; `comes` (hypotheses,) its chance to be one that
+    comes and goes; of each attempt the log likelihoods of what was read in it, with the fault (hypotheses, variants) and without
+    (variants, or with the hypotheses they stand for)."""
+    with np.errstate(divide="ignore"):
+        always, fleeting = np.log(1 - comes)[:, None] + steady, np.log(comes)[:, None]
+    either = [np.logaddexp(LOG_THERE + f, LOG_AWAY + s) for f, s in zip(faulty, sound, strict=True)]
+    fleeting = np.broadcast_to(fleeting + sum(either, np.zeros(())), steady.shape)
+    log = np.logaddexp(always, fleeting)
+    return Coming(log, np.exp(fleeting - log), tuple(np.exp(LOG_THERE + f - e) for f, e in zip(faulty, either, strict=True)))
+
+
+@dataclass(frozen=True, slots=True)
+class HeldReadings:
+    """All readings held against the first draw: as `places` with their `fits`; as `seen`, what was read at another attempt apart, with theirs;
+    which of those make up each of the `attempts`; their `total` (hypotheses, variants) for faults that are always there, and `come`."""
+
+    places: Sequence[PlaceRead]
+    fits: Sequence[HeldFit]
+    seen: Sequence[PlaceRead]
+    seen_fits: Sequence[HeldFit]
+    attempts: Sequence[Sequence[int]]
+    total: Floats
+    come: Coming
+
+
+@dataclass(frozen=True, slots=True)
+class Left:
+    """What is left, as shares of the whole (hypotheses, variants): `weights` of it all, and `near` what of it lies beside a part."""
+
+    weights: Floats
+    near: Floats
+
+
+def read_while_away(held: HeldReadings, left: Left) -> list[int]:
+    """Positions among what was seen of readings that by more than half of what is left were taken while the fault was away."""
+    found: list[int] = []
+    for one, there in zip(held.attempts, held.come.there, strict=True):
+        if float((held.come.fleeting * (1 - there) * left.weights).sum()) > HALF:
+            found += one
+    return found
+
+
+def slipped(held: HeldReadings, left: Left, accusing: Mapping[str, NDArray[np.int64]]) -> list[PlaceRead]:
+    """Places whose reading more than half of what is left takes for a slip. `accusing` has the numbers of each part's hypotheses."""
+    there = {k: chance for one, chance in zip(held.attempts, held.come.there, strict=True) for k in one}
+    position = {number: k for k, place in enumerate(held.seen) for number in place.numbers}
+    found = []
+    for place, fit in zip(held.places, held.fits, strict=True):
+        if place.reading.told:
+            continue
+        slip = fit.fit.slip.reshape(held.total.shape)
+        mine = {position[number] for number in place.numbers}
+        coming_by = np.mean([_slip_coming(held.seen_fits[k], there[k]) for k in mine], axis=0)
+        slip = slip + held.come.fleeting * (coming_by - slip)
+        share = float((slip * left.weights).sum())
+        near = accusing.get(place.reading.itself or "")
+        if near is not None:  # what lies beside the part leaves it sound
+            share += float((left.near[near] * (slip[0].mean() - slip[near])).sum())
+        if share > HALF:
+            found.append(place)
+    return found
+
+
+def _slip_coming(fit: HeldFit, there: Floats) -> Floats:
+    """Chance (hypotheses, variants) that a reading was a slip where the fault comes and goes: as of a sound machine while it was away."""
+    slip = fit.fit.slip.reshape(there.shape)
+    return slip[0] + there * (slip - slip[0])
