@@ -15,6 +15,7 @@ from pathlib import Path
 import numpy as np
 
 from bench.rig_reader import RigReader, complaint
+from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
@@ -39,8 +40,6 @@ SEED = 61_803
 TRIES = 40
 """Draws of a class on a sheet before it is said not to show there."""
 ROOT = Path(__file__).parent.parent
-FED_ELSEWHERE = "shorted_to_supply"
-"""What the engine calls a wire that is fed from where the drawing shows nothing."""
 NONE, TWO, UNDRAWN = "sound machine", "two faults", "undrawn"
 HAND_CLASSES = (TWO, *(s for s in Slip if s is not Slip.NO_CONTACT))
 """A fault of any class beside a second one, or met by a hand that slips at its first volts."""
@@ -112,7 +111,7 @@ def work_one(
     reader, case = RigReader(plant, rng, slip, heard), Case(book.ensemble)
     minutes, posterior = 0.0, case.posterior(readings)
     for _ in range(MOST_TESTS):
-        if posterior.settled:
+        if posterior.settled or posterior.sound:
             break
         test = next(iter(next_tests(case, book, posterior, readings, Order.BEST, most=1)), None)
         if test is None:
@@ -126,21 +125,24 @@ def work_one(
         named, share = near, posterior.beside[0][1]
     unexplained = bool(posterior.unexplained) or posterior.off_sheet > 0.5
     sheet, sure = load_sheet(machine.sheet.id), posterior.found is not None or share >= SURE
-    fed = sure and top is not None and top.mode == FED_ELSEWHERE and any(f.fault.name == "undrawn_feed" for f in faults)
+    fed = sure and top is not None and top.mode == FED_ELSEWHERE and any(f.fault.kind == UNDRAWN for f in faults)
     return RigEnd(
         number=number, sheet=machine.sheet.id, kind=kind, fault=hidden.fault.name if hidden else "none", element=hidden.element if hidden else "",
         severity=hidden.severity if hidden else 0.0, named=named, mode="beside" if near else top.mode if top else None, share=share,
         found=posterior.settled, tests=len(readings), minutes=minutes,
-        end=_end_undrawn(sheet, faults, named or "") if near or fed else _end(sheet, faults, named, sure, unexplained, posterior.no_fault > share),
+        end=_end_undrawn(machine, faults, named or "") if near or fed else _end(sheet, faults, named, sure, unexplained, posterior.no_fault > share),
     )  # fmt: skip
 
 
-def _end_undrawn(sheet: Sheet, faults: list[HiddenFault], near: str) -> str:
-    """How a trial ended that found something the drawing lacks at the end of a part, a joint or a feed: right where one lies at that point."""
-    touches = any(_touching(sheet, f.element, near) for f in faults)
-    if any(f.fault.kind == UNDRAWN for f in faults) and touches:
+def _end_undrawn(machine: Machine, faults: list[HiddenFault], near: str) -> str:
+    """How a trial ended that found something the drawing lacks at the end of a part, a joint, a bridge or a feed: right where one ends at that
+    point, either end of a bridge being one of its two."""
+    sheet = load_sheet(machine.sheet.id)
+    lies = {p for f in faults if f.fault.kind == UNDRAWN for p in sheet.element(f.element).points()}
+    lies |= {p for b in machine.bypasses for p in (b.a, b.b)} if lies else set()
+    if (lies - {sheet.plus, sheet.minus}) & set(sheet.element(near).points()):
         return "right"
-    return "beside" if touches else "wrong and sure"
+    return "beside" if any(_touching(sheet, f.element, near) for f in faults) else "wrong and sure"
 
 
 def _touching(sheet: Sheet, a: str, b: str) -> bool:

@@ -209,6 +209,7 @@ def diagnose(
     from iron_probe.core.diagnose.case import Case
     from iron_probe.core.diagnose.ensemble import Ensemble
     from iron_probe.core.diagnose.next_test import Order
+    from iron_probe.core.diagnose.posterior import SOUND_SHARE
     from iron_probe.core.diagnose.read_readings import read_readings
     from iron_probe.core.diagnose.test_book import TestBook
 
@@ -221,7 +222,13 @@ def diagnose(
     if as_json:
         typer.echo(answer.model_dump_json())
         return
-    found = answer.found or (f"a joint beside {answer.found_beside} that the drawing lacks" if answer.found_beside else "nothing yet")
+    found = answer.found or (
+        f"a joint beside {answer.found_beside} that the drawing lacks"
+        if answer.found_beside
+        else "nothing wrong in what was tested"
+        if answer.no_fault >= SOUND_SHARE
+        else "nothing yet"
+    )
     typer.echo(
         f"found: {found}"
         + (f"; unexplained: {answer.unexplained}" if answer.unexplained else "")

@@ -114,6 +114,7 @@ class DiagnoseAnswer(_Answer):
     access: NextLine | None = Field(description="ohms with the plug off, or a jumper, that would tell the tied suspects apart")
     found_beside: str | None = Field(None, description="the part at whose end a joint was found that the drawing lacks")
     beside: dict[str, float] = Field({}, description="shares of such a joint, by the part beside it")
+    no_fault: float = Field(0.0, description="share of there being nothing wrong")
     away: list[int] = Field([], description="readings taken while a fault that comes and goes was away: they say nothing of where it lies")
 
 
@@ -209,6 +210,7 @@ def diagnose_answer(case: Case, book: TestBook, readings: Sequence[Reading], ord
         unexplained=list(posterior.unexplained),
         off_sheet=posterior.off_sheet,
         found_beside=posterior.found_beside,
+        no_fault=posterior.no_fault,
         away=list(posterior.away),
         beside=dict(posterior.beside),
         next=[

@@ -12,6 +12,7 @@ from iron_probe.core.bench.drain.sleep_record import SleepRecord
 from iron_probe.core.bench.drain.suspects import title_of
 from iron_probe.core.bench.drop import DropVerdict
 from iron_probe.core.bench.typed_value import Bound
+from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import BY_ITSELF, FORCED, LAMP_WORDS, LAMPS, OF_PART, UNIT, Instrument, Reading
 from iron_probe.core.job.step import JobStep, Stage
@@ -277,9 +278,13 @@ def label_lines(title: str, part: str = "", width: int = 15) -> list[str]:
     return wrap(text, width, break_long_words=False)[:3]
 
 
+MODE = {FED_ELSEWHERE: "fed from elsewhere"}
+"""Fault modes that their names do not say."""
+
+
 def mode(name: str) -> str:
     """A fault mode in words."""
-    return name.replace("_", " ")
+    return MODE.get(name, name.replace("_", " "))
 
 
 def as_shown(value: float | str | None, instrument: Instrument) -> str:

@@ -23,6 +23,7 @@ from iron_probe.core.circuit.control_module import Feed, Input, Module, Output, 
 from iron_probe.core.circuit.element_base import Branch, BranchKind, Conditions, ElementBase, Parameter, Positions, Positive, Tag, TwoPole
 from iron_probe.core.circuit.faults import (
     BARE,
+    FED_ELSEWHERE,
     OPEN_OHM,
     SUPPLY_LEAK,
     WRONG_RATING,
@@ -181,7 +182,7 @@ class Conductor(TwoPole):
             return [resistive(0.3, around)]
         found = [resistive(1.0, around), parted("open", 0.8, "r_ohm")]
         if self.type == "wire":
-            found.append(leaking(self.end, SUPPLY_LEAK, "shorted_to_supply", 0.15, 0.3, 30.0))
+            found.append(leaking(self.end, SUPPLY_LEAK, FED_ELSEWHERE, 0.15, 0.3, 30.0))
             found += bare_to_ground(self.end)
         return found
 

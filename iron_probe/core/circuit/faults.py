@@ -30,10 +30,16 @@ OPEN = "open"
 """The name of a way that is parted."""
 RESISTIVE_MODES = frozenset({"high_resistance", "contact_resistive", "contact_burnt"})
 """Faults that are a resistance in the way: a drop across the part under load proves them."""
-FUSE_HOLDS = "_fuse_holds"
+FUSE_WHOLE = "_fuse_holds"
 """What the name of a short ends in that its fuse has held so far."""
-SHORT_MODES = frozenset({"shorted", "coil_shorted", "leak_to_ground", f"shorted{FUSE_HOLDS}", f"coil_shorted{FUSE_HOLDS}"})
+SECOND_FUSE = "_second_fuse"
+"""What it ends in when of two fuses in a row the one that it overloads a little less has opened."""
+SHORT_MODES = frozenset({"leak_to_ground", *(m + end for m in ("shorted", "coil_shorted") for end in ("", FUSE_WHOLE, SECOND_FUSE))})
 """Faults that are a way to where none should be: ohms of the part by itself prove them."""
+FED_ELSEWHERE = "shorted_to_supply"
+"""The name of a point that is live from where no drawing shows: a wire melted to a live one, a bridge, a feed taken elsewhere."""
+WELDED_MODES = frozenset({"stuck_closed", "contact_welded"})
+"""Contacts that never open: a bridge around them shows just so, and ohms of the part by itself tell."""
 DIODE_MODES = frozenset({"diode_open", "diode_shorted"})
 """Faults of one diode of a bridge: ripple proves them."""
 

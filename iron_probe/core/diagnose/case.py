@@ -70,8 +70,8 @@ class Case:
         prior = self._log_prior()
         base = log_sum(read.come.log, axis=1) - np.log(size)
         evidence = self._refine(read, prior, base)
-        anywhere = lying_anywhere(places, fits, ensemble.sheet.system_v)
-        near = lying_beside(ensemble, places, fits, read.total, evidence - base)
+        anywhere = lying_anywhere(ensemble, places, fits)
+        near = lying_beside(ensemble, places, fits, read.total + ensemble.quiet, evidence - base)
         pairs, pair_logs = self._pairs(places, fits, prior, evidence, anywhere)
         undrawn = [[np.log(ANYWHERE_PRIOR) + SHARPEN * anywhere], np.log(BESIDE_PRIOR) + prior + SHARPEN * near]
         scores = np.concatenate([prior + SHARPEN * evidence, pair_logs, *undrawn])
@@ -88,7 +88,7 @@ class Case:
         fits, seen_fits = [self._held(p) for p in places], [self._held(p) for p in seen]
         total, attempts = self._sum(fits), attempts_of(seen)
         faulty = [self._sum([seen_fits[k] for k in one]) for one in attempts]
-        come = coming(total, self.ensemble.comes, faulty, [f[0] for f in faulty])
+        come = coming(total, self.ensemble.comes, faulty, [f[0] for f in faulty], self.ensemble.quiet)
         return HeldReadings(places, fits, seen, seen_fits, attempts, total, come)
 
     def _sum(self, fits: Sequence[HeldFit]) -> Floats:
@@ -163,7 +163,7 @@ class Case:
         total, hypotheses = read.come.log, self.ensemble.hypotheses
         score = prior + evidence
         share = np.exp(score - log_sum(score))
-        leading = [int(k) for k in np.argsort(-share)[:SURVIVORS] if share[k] > SURVIVING]
+        leading = [int(k) for k in np.argsort(-share)[:SURVIVORS] if share[k] > SURVIVING and hypotheses[k].comes < 1]
         wanted: list[tuple[int, int]] = []
         for k in leading:
             if not hypotheses[k].graded:  # all its strata are alike: more machines of one kind
@@ -177,10 +177,11 @@ class Case:
         fresh = self._fresh(read, wanted)
         per = log_sum(total.reshape(len(total), STRATA, -1), axis=2) - np.log(total.shape[1] // STRATA)
         rest = [f for p, f in zip(read.places, read.fits, strict=True) if p.reading.instrument in ALTERING]
-        bridged = self._sum(rest)
+        bridged, quiet = self._sum(rest), self.ensemble.quiet
         for (k, s), log in zip(wanted, fresh, strict=True):
             beside = bridged[k].reshape(STRATA, -1)[s].mean()
-            per[k, s] = float(log_sum(log)) - np.log(REFINED) + beside
+            first, lost = (a[k].reshape(STRATA, -1)[s] for a in (total, quiet))
+            per[k, s] = float(log_sum(log)) - np.log(REFINED) + beside + float(log_sum(first) - log_sum(first - lost))
         refined = evidence.copy()
         for k in leading:
             refined[k] = float(log_sum(per[k])) - np.log(STRATA)
@@ -243,7 +244,7 @@ class Case:
         beside = {e: float(share[-count:][numbers].sum()) for e, numbers in ensemble.accusing_first.items()}
         if slips and off < SLIPPED_SHARE:  # what is left stands only by calling a reading a slip: until it is taken again, half
             suspects, beside, off = _shrunk(suspects, beside, off, SLIPPED_SHARE)
-        elif suspects and suspects[0].p > UNTESTED_SHARE and not has_own_test(network, suspects[0].element, [p.reading for p in seen]):
+        elif suspects and suspects[0].p > UNTESTED_SHARE and not has_own_test(network, suspects[0], [p.reading for p in seen]):
             suspects, beside, off = _shrunk(suspects, beside, off, min(off + suspects[0].p - UNTESTED_SHARE, 1.0))
         unexplained = {n for place in slips for n in place.numbers}
         if off > SLIPPED_SHARE:

@@ -39,16 +39,16 @@ class Coming:
     there: tuple[Floats, ...]
 
 
-def coming(steady: Floats, comes: Floats, faulty: Sequence[Floats], sound: Sequence[Floats]) -> Coming:
+def coming(steady: Floats, comes: Floats, faulty: Sequence[Floats], sound: Sequence[Floats], beforehand: Floats | float = 0.0) -> Coming:
     """`steady` (hypotheses, variants) log likelihood of all readings with the fault always there; `comes` (hypotheses,) its chance to be one that
-    comes and goes; of each attempt the log likelihoods of what was read in it, with the fault (hypotheses, variants) and without
+    comes and goes; `beforehand` what is known of each without readings, as a logarithm; of each attempt the log likelihoods of what was read in it, with the fault (hypotheses, variants) and without
     (variants, or with the hypotheses they stand for)."""
     with np.errstate(divide="ignore"):
         always, fleeting = np.log(1 - comes)[:, None] + steady, np.log(comes)[:, None]
     either = [np.logaddexp(LOG_THERE + f, LOG_AWAY + s) for f, s in zip(faulty, sound, strict=True)]
     fleeting = np.broadcast_to(fleeting + sum(either, np.zeros(())), steady.shape)
     log = np.logaddexp(always, fleeting)
-    return Coming(log, np.exp(fleeting - log), tuple(np.exp(LOG_THERE + f - e) for f, e in zip(faulty, either, strict=True)))
+    return Coming(log + beforehand, np.exp(fleeting - log), tuple(np.exp(LOG_THERE + f - e) for f, e in zip(faulty, either, strict=True)))
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from iron_probe.core.arrays import Floats
 from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.faults import SUPPLY_LEAK
+from iron_probe.core.circuit.heavy_path import heavy_path
 from iron_probe.core.circuit.network import Network, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.fault_mode import FaultMode
@@ -36,6 +37,10 @@ REFINED = 32
 """Variants of a stratum drawn anew."""
 SOUND_SHARE = 0.05
 """Prior of a machine without a fault beside all faults together: complaints that were never true, or are cured (common practice)."""
+QUIET_SHARE = 0.05
+"""How often a fault that nobody hears is brought in for how the machine starts, beside one that is heard (common practice)."""
+QUIET_V = 0.5
+"""A starter that gets so much less of 12 V turns audibly slower (common practice)."""
 PAIR_RANGE = 0.6
 """Share of the severity range that pairs are drawn from: a nearly open part hides any other in its path."""
 BATCH = 4096
@@ -173,6 +178,30 @@ class Ensemble:
     def by_element(self) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
         """Numbers of the accusing hypotheses, those of one element side by side, and where each element's begin."""
         return np.concatenate(list(self.accusing.values())), np.cumsum([0, *(len(n) for n in self.accusing.values())])[:-1]
+
+    @cached_property
+    def quiet(self) -> Floats:
+        """What the first draw (hypotheses, variants) loses, as a logarithm, where the machine does in every state what it does when sound, and cranks
+        with the same volts: nobody complains of how it starts."""
+        shape = (len(self.hypotheses), self.size)
+        if self.work is not Scope.STARTING:
+            return np.zeros(shape)
+        alike = np.ones(shape, dtype=bool)
+        heavy = heavy_path(self.network)
+        for state in self.states:
+            shown = self.first(state)
+            heard = shown.heard.reshape(shape)
+            alike &= heard == heard[0]
+            if heavy.cranked and self.sheet.state(state).cranking:
+                load = self.network.find_branch(heavy.load)
+                across = shown.volts[self.network.start[load]] - shown.volts[self.network.end[load]]
+                alike &= np.abs(across.reshape(shape) - across[: self.size]) < QUIET_V * self.sheet.system_v / 12
+        alike[0] = False  # that there is nothing wrong is a complaint of its own
+        wears = {row for (_, name), row in self.network.row.items() if name == "capacity_ah"}
+        alike[[any(e.row in wears for m in h.modes for e in m.effects) for h in self.hypotheses]] = (
+            False  # it does not start the next morning
+        )
+        return np.where(alike, np.log(QUIET_SHARE), 0.0)
 
     def first(self, state: str) -> Prediction:
         """All hypotheses in one state."""

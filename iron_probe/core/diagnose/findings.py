@@ -10,7 +10,7 @@ from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import BRIDGES, Instrument, Reading
 from iron_probe.core.diagnose.fits import HeldFit
 from iron_probe.core.diagnose.off_sheet import on_itself
-from iron_probe.core.diagnose.own_test import can_prove, own_test, unproven
+from iron_probe.core.diagnose.own_test import proves, unproven
 from iron_probe.core.diagnose.places import PlaceRead
 from iron_probe.core.diagnose.posterior import Struck, Suspect
 from iron_probe.core.solve.solution import Symptom
@@ -31,9 +31,9 @@ def share_to_find(network: Network, suspect: Suspect) -> float:
     return FUSE_SHARE if blown else FOUND_SHARE
 
 
-def has_own_test(network: Network, element: str, readings: Sequence[Reading]) -> bool:
-    """Whether a test of the element's own was made, well enough to count."""
-    return any(own_test(network, element, r) and not r.told and not r.disturbed for r in readings)
+def has_own_test(network: Network, suspect: Suspect, readings: Sequence[Reading]) -> bool:
+    """Whether a test by which the suspect's fault is found was made, well enough to count."""
+    return any(proves(network, suspect.element, suspect.mode, r) and not r.told and not r.disturbed for r in readings)
 
 
 def found_by(ensemble: Ensemble, suspects: Sequence[Suspect], places: Sequence[PlaceRead], fits: Sequence[HeldFit]) -> str | None:
@@ -46,7 +46,7 @@ def found_by(ensemble: Ensemble, suspects: Sequence[Suspect], places: Sequence[P
     readings = [p.reading for p in places]
     for place, fit in zip(places, fits, strict=True):
         reading = place.reading
-        if not has_own_test(network, element, [reading]) or not can_prove(mode, reading):
+        if not has_own_test(network, suspects[0], [reading]):
             continue
         if on_itself(network, element, mode) and reading.instrument is Instrument.VOLTMETER and reading.itself != element:
             continue

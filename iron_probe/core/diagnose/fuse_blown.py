@@ -7,7 +7,7 @@ import numpy as np
 
 from iron_probe.core.arrays import Bools, Floats
 from iron_probe.core.circuit.elements import Fuse
-from iron_probe.core.circuit.faults import FUSE_HOLDS, OPEN_OHM, Change
+from iron_probe.core.circuit.faults import FUSE_WHOLE, OPEN_OHM, SECOND_FUSE, Change
 from iron_probe.core.circuit.fuses import FuseKind
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.fault_mode import Effect, FaultMode
@@ -19,7 +19,8 @@ OPENS_AT: dict[FuseKind, float] = {
 """Share of its rating from which a fuse of a kind opens while a state is held, a few seconds (ISO 8820-3 for blades, from memory; others
 common practice)."""
 EITHER_WAY = 1.5
-"""Up to so many times over or under that a fuse may have opened or held: how long the state was held is not known (common practice)."""
+"""Up to so many times over or under that a fuse may have opened or held, and that of two in a row either may have opened first: how long the
+state was held is not known (common practice)."""
 TRIED, BETWEEN = 5, 41
 """Shares of the severities that are solved, and into how many what the fuse carries is drawn out between them."""
 
@@ -30,7 +31,8 @@ def opens_share(fuse: Fuse) -> float:
 
 
 def with_fuse_blown(network: Network, modes: Sequence[FaultMode]) -> list[FaultMode]:
-    """The modes, each that blows as two where its severities leave both open: with the fuse open that it overloads most, and with it whole.
+    """The modes, each that blows once for all that its severities leave open: with the fuse open that it overloads most, with that one whole,
+    and with the next one open that it overloads nearly as far.
 
     Those that overload none stay as they are.
     """
@@ -53,23 +55,25 @@ def with_fuse_blown(network: Network, modes: Sequence[FaultMode]) -> list[FaultM
 
 def _both_ways(network: Network, mode: FaultMode, loaded: Floats, fuses: Sequence[Fuse]) -> list[FaultMode]:
     """A mode by what its fuse does, from how far it loads each of some fuses (fuses, TRIED), 1 where it opens."""
-    worst = int(loaded.max(axis=1).argmax())
+    worst, second = (int(k) for k in np.argsort(-loaded.max(axis=1), kind="stable")[[0, min(1, len(fuses) - 1)]])
     shares = np.linspace(0, 1, BETWEEN)
-    load = np.exp(np.interp(shares, np.linspace(0, 1, TRIED), np.log(np.maximum(loaded[worst], 1e-9))))
-    opens, holds = load > 1 / EITHER_WAY, load < EITHER_WAY
+    load, beside = (np.exp(np.interp(shares, np.linspace(0, 1, TRIED), np.log(np.maximum(loaded[k], 1e-9)))) for k in (worst, second))
+    opens, holds, other = load > 1 / EITHER_WAY, load < EITHER_WAY, beside > np.maximum(load, 1) / EITHER_WAY
     if not opens.any():
         return [mode]
-    fuse = fuses[worst].id
+    found = [_opening(network, _within(mode, shares, opens), fuses[worst].id)]
+    if holds.any():
+        found.append(replace(_within(mode, shares, holds), name=mode.name + FUSE_WHOLE))
+    if second != worst and other.any():
+        found.append(replace(_opening(network, _within(mode, shares, other), fuses[second].id), name=mode.name + SECOND_FUSE))
+    every = sum(m.weight for m in found)
+    return [replace(m, weight=m.weight * mode.weight / every) for m in found]
+
+
+def _opening(network: Network, mode: FaultMode, fuse: str) -> FaultMode:
+    """The mode with a fuse opened by it."""
     opened = Effect(network.row[fuse, "r_ohm"], Change.SET, OPEN_OHM, 0.0)
-    blown = replace(_within(mode, shares, opens), effects=(*mode.effects, opened), opened=fuse)
-    if not holds.any():
-        return [blown]
-    whole = _within(mode, shares, holds)
-    both = blown.weight + whole.weight
-    return [
-        replace(blown, weight=blown.weight * mode.weight / both),
-        replace(whole, name=mode.name + FUSE_HOLDS, weight=whole.weight * mode.weight / both),
-    ]
+    return replace(mode, effects=(*mode.effects, opened), opened=fuse)
 
 
 def _within(mode: FaultMode, shares: Floats, where: Bools) -> FaultMode:

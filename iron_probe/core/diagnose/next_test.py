@@ -11,17 +11,19 @@ from iron_probe.core.arrays import Floats
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import PER_STRATUM, Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.diagnose.findings import share_to_find
+from iron_probe.core.diagnose.findings import has_own_test, share_to_find
 from iron_probe.core.diagnose.likelihood import loose, predict
 from iron_probe.core.diagnose.off_sheet import on_itself
-from iron_probe.core.diagnose.outcomes import halving_bits, information_bits, outcome_of, outcomes_of
-from iron_probe.core.diagnose.own_test import can_prove, own_test, unproven
+from iron_probe.core.diagnose.outcomes import bits_beyond, halving_bits, information_bits, outcome_of, outcomes_of
+from iron_probe.core.diagnose.own_test import own_test, proves, unproven
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.test_book import Candidate, TestBook, place_of
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
 from iron_probe.core.limits import READ_MINUTES
 
+WEIGHED_BESIDE, LATELY = 24, 8
+"""So many of the best tests are weighed beside what was read, and beside so many of the newest readings."""
 DISTURBED_VALUE = 0.35
 """A test that may move the fault keeps this share of its value."""
 LIGHT_VALUE = 0.5
@@ -37,6 +39,8 @@ AT_PART_BITS = 0.1
 """Working from the dead part, a test there comes first while it tells this much."""
 LEAST_APART = 1.0
 """Outcomes by which an element's own test must set it apart from a sound machine to be worth making."""
+UNDECIDED = 0.1
+"""What a part and what lies beside it must both hold for the reading that decides between them to be taken twice."""
 LEADS = 0.7
 """An element that holds this share is put to its own test next."""
 ENOUGH_BITS = 0.02
@@ -100,6 +104,9 @@ def next_tests(
     value = bits * np.where(book.disturbs[numbers], DISTURBED_VALUE, 1.0) * np.where(book.light[numbers], LIGHT_VALUE, 1.0)
     if posterior.suspects and posterior.suspects[0].fleeting:
         value = value * np.where(book.cranking[numbers], 1.0, UNHEARD_VALUE)
+    if order is Order.BEST:
+        share = _said_before(case, book, numbers, outcomes, chosen, labels, value / minutes, bits, there)
+        bits, value = bits * share, value * share
     closing = _proof(case, posterior, book, numbers, there)
     if closing is None:
         closing = _closing(case, posterior, book, numbers, there, outcomes, labels, names)
@@ -109,6 +116,24 @@ def next_tests(
     for k in [*ahead, *(k for k in rank if k not in ahead and bits[k] >= ENOUGH_BITS)][:most]:
         found.append(_worded(case, posterior, book, numbers[k], float(bits[k]), float(minutes[k]), order, k == closing))
     return [*_taken_again(case, posterior, book, readings), *_on_the_part(case, posterior, book, there), *found][:most]
+
+
+def _said_before(
+    case: Case, book: TestBook, numbers: Sequence[int], outcomes: NDArray[np.int32], chosen: NDArray[np.int64], labels: NDArray[np.int64],
+    worth: Floats, bits: Floats, readings: Sequence[Reading],
+) -> Floats:  # fmt: skip
+    """Share (tests,) of what each would tell that volts read before in its state have not told already; of the best by their worth only."""
+    share = np.ones(len(numbers))
+    best = [int(k) for k in np.argsort(-worth)[:WEIGHED_BESIDE] if bits[k] >= ENOUGH_BITS]
+    made = dict.fromkeys(book.number_of(r) for r in readings[-LATELY:] if r.instrument is Instrument.VOLTMETER)
+    for read in (n for n in made if n is not None):
+        state = book.candidates[read].reading.state
+        near = [k for k in best if book.candidates[numbers[k]].reading.instrument is Instrument.VOLTMETER]
+        near = [k for k in near if book.candidates[numbers[k]].reading.state == state]
+        if near:
+            beyond = bits_beyond(case.ensemble, book, [numbers[k] for k in near], outcomes[near], chosen, labels, read)
+            share[near] = np.minimum(share[near], beyond / bits[near])
+    return share
 
 
 def _not_to_repeat(ensemble: Ensemble, readings: Sequence[Reading], there: Sequence[Reading]) -> Sequence[Reading]:
@@ -136,19 +161,26 @@ def _taken_again(case: Case, posterior: Posterior, book: TestBook, readings: Seq
 
 
 def _on_the_part(case: Case, posterior: Posterior, book: TestBook, readings: Sequence[Reading]) -> list[NextTest]:
-    """The drop over a leading conductor once more with both probes on the part itself: what the drawing lacks may lie at its end."""
+    """The drop over a leading conductor once more with both probes on the part itself: what the drawing lacks may lie at its end. Where that
+    reading alone decides between the two, it is taken twice."""
     network, leader = case.ensemble.network, posterior.suspects[0] if posterior.suspects else None
-    if posterior.found or leader is None or leader.p < LEADS or not on_itself(network, leader.element, leader.mode):
+    if posterior.settled or leader is None or not on_itself(network, leader.element, leader.mode):
         return []
+    beside = dict(posterior.beside).get(leader.element, 0.0)
+    if leader.p + beside < LEADS:
+        return []
+    looks = 1 if min(leader.p, beside) < UNDECIDED else 2
     for reading in reversed(readings):
         number = book.number_of(reading)
         if number is None or reading.instrument is not Instrument.VOLTMETER or not own_test(network, leader.element, reading):
             continue
         asked = book.candidates[number].reading.model_copy(update={"branch": leader.element})
-        made = any(r.itself == leader.element and r.state == asked.state for r in readings)
-        if made or _perhaps_loose(case, posterior, reading):
+        made = sum(r.itself == leader.element and r.state == asked.state for r in readings)
+        if made >= looks or _perhaps_loose(case, posterior, reading):
             continue
         why = "both probes on the part itself: a drop that is gone then lies beside it, in a joint the drawing lacks"
+        if made:
+            why = "both probes on the part itself once more: this reading alone decides between the part and what lies beside it"
         return [_told(case, posterior, book, number, asked, 0.0, float(READ_MINUTES), why, leader.element)]
     return []
 
@@ -180,7 +212,7 @@ def _shortlist(
     kept = {numbers[int(k)] for k in np.argsort(-worth)[:SHORTLIST]}
     if posterior.suspects and posterior.suspects[0].p >= LEADS:
         leader = posterior.suspects[0]
-        kept |= set(numbers) & (book.own_tests(leader.element) | book.proofs(leader.element, leader.mode))
+        kept |= set(numbers) & (book.own_tests(leader.element, leader.mode) | book.proofs(leader.element, leader.mode))
     return sorted(kept)
 
 
@@ -207,7 +239,7 @@ def _proof(case: Case, posterior: Posterior, book: TestBook, numbers: Sequence[i
         return None
     leader = posterior.suspects[0]
     for own in reversed(readings):
-        if not own_test(case.ensemble.network, leader.element, own):
+        if not proves(case.ensemble.network, leader.element, leader.mode, own):
             continue
         lacking = unproven(case.ensemble.network, leader.element, leader.mode, own.state, readings)
         fitting = [
@@ -232,16 +264,15 @@ def _closing(
     if posterior.found or not posterior.suspects or posterior.suspects[0].p < LEADS:
         return None
     leader, network = posterior.suspects[0], case.ensemble.network
-    element, made = leader.element, [r for r in readings if not r.told and not r.disturbed and can_prove(leader.mode, r)]
-    if leader.p < share_to_find(network, leader) and any(own_test(network, element, r) for r in made):
+    if leader.p < share_to_find(network, leader) and has_own_test(network, leader, readings):
         return None  # its own test is made, and others are left beside it: what sets them apart comes next
-    mine = labels == names.index(element)
+    mine = labels == names.index(leader.element)
     if not mine.any():
         return None
-    best, least, own = None, np.inf, book.own_tests(element)
+    best, least, own = None, np.inf, book.own_tests(leader.element, leader.mode)
     for k, number in enumerate(numbers):
         candidate = book.candidates[number]
-        if number not in own or candidate.reading.value is None or not can_prove(leader.mode, candidate.reading):
+        if number not in own or candidate.reading.value is None:
             continue
         good = outcome_of(candidate.reading, book.sound[number], float(book.blur[number]))
         apart = np.abs(np.median(outcomes[k][mine]) - np.median(good))
@@ -301,7 +332,7 @@ def _worded(
     reading, network = book.candidates[number].reading, case.ensemble.network
     if closing:
         leader = posterior.suspects[0]
-        own = own_test(network, leader.element, reading)
+        own = proves(network, leader.element, leader.mode, reading)
         what = "its own test, and without it nothing is found" if own else "the proof of its power, ground or command"
         why = f"{network.sheet.element(leader.element).title} leads with {leader.p:.0%}: this is {what}"
         return _told(case, posterior, book, number, reading, bits, minutes, why, leader.element)

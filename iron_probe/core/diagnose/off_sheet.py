@@ -8,10 +8,11 @@ from iron_probe.core.arrays import Floats
 from iron_probe.core.circuit.elements import Conductor, Joint
 from iron_probe.core.circuit.faults import OPEN, RESISTIVE_MODES
 from iron_probe.core.circuit.network import Network
-from iron_probe.core.diagnose.ensemble import Ensemble
+from iron_probe.core.diagnose.ensemble import QUIET_SHARE, Ensemble
 from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.diagnose.fits import HeldFit, log_sum
 from iron_probe.core.diagnose.places import PlaceRead
+from iron_probe.core.diagnose.scope import Scope
 
 ANYWHERE_PRIOR, BESIDE_PRIOR = 0.015, 0.05
 """Chance beforehand that the fault lies anywhere off the drawing, and that it is a joint at the end of a drawn conductor which the drawing
@@ -20,6 +21,8 @@ SOUND_SHARE = 0.5
 """Share of readings that a fault lying anywhere leaves as a sound machine has them."""
 ANYTHING = {Instrument.CLAMP: 1 / 400, Instrument.TESTER: 1 / 0.1, Instrument.CAPACITY: 1 / 200, Instrument.RIPPLE: 1 / 3}
 """Density of a reading that may be anything [1/A, 1/Ω, 1/Ah]; for volts by the system's."""
+HEARD_AS_SOUND = float(np.log(0.5))
+"""A word that sound machines are given less often than this is a complaint, as a logarithm."""
 WAYS_LOST = frozenset({*RESISTIVE_MODES, OPEN})
 """Faults of a conductor that a joint beside it has just so."""
 
@@ -29,14 +32,17 @@ def on_itself(network: Network, element: str, mode: str) -> bool:
     return mode in WAYS_LOST and isinstance(network.sheet.element(element), Joint | Conductor)
 
 
-def lying_anywhere(places: Sequence[PlaceRead], fits: Sequence[HeldFit], system_v: float) -> float:
-    """Log evidence of a fault lying anywhere: it leaves a reading sound, or makes it anything."""
+def lying_anywhere(ensemble: Ensemble, places: Sequence[PlaceRead], fits: Sequence[HeldFit]) -> float:
+    """Log evidence of a fault lying anywhere: it leaves a reading sound, or makes it anything. While nothing was heard that a sound machine
+    does not do, it is one of those that nobody hears."""
+    heard = any(p.reading.instrument is Instrument.EYES and f.sound < HEARD_AS_SOUND for p, f in zip(places, fits, strict=True))
+    quiet = float(np.log(QUIET_SHARE)) if ensemble.work is Scope.STARTING and not heard else 0.0
     if not places:
-        return 0.0
+        return quiet
     sound = np.array([f.sound for f in fits])
-    volts = 1 / (1.1 * system_v)
+    volts = 1 / (1.1 * ensemble.sheet.system_v)
     anything = np.array([1 / 6 if p.reading.value is None else ANYTHING.get(p.reading.instrument, volts) for p in places])
-    return float(np.logaddexp(np.log(SOUND_SHARE) + sound, np.log(1 - SOUND_SHARE) + np.log(anything)).sum())
+    return quiet + float(np.logaddexp(np.log(SOUND_SHARE) + sound, np.log(1 - SOUND_SHARE) + np.log(anything)).sum())
 
 
 def lying_beside(ensemble: Ensemble, places: Sequence[PlaceRead], fits: Sequence[HeldFit], total: Floats, refined: Floats) -> Floats:

@@ -62,6 +62,30 @@ def outcomes_of(ensemble: Ensemble, book: "TestBook", numbers: Sequence[int], ch
     return outcomes[:, back]
 
 
+def bits_beyond(
+    ensemble: Ensemble, book: "TestBook", numbers: Sequence[int], outcomes: NDArray[np.int32], chosen: NDArray[np.int64],
+    labels: NDArray[np.int64], read: int,
+) -> Floats:  # fmt: skip
+    """Information [bit] (tests,) that volts still give beside those that the test `read` has given in the same state: by how far the two differ.
+    What one model gets wrong at a place it gets wrong at the next, and a second figure of the same thing is not new."""
+    before = book.candidates[read].reading
+    kept = ensemble.first(before.state).take(chosen)
+
+    def shown(number: int) -> NDArray[Any]:
+        reading, row = book.candidates[number].reading, ensemble.network.point_row
+        red, black = row[reading.red or ""], row[reading.black or ""]
+        return shown_v(kept.volts[red] - kept.volts[black], kept.own_ohm[red] + kept.own_ohm[black])
+
+    first, found = shown(read), []
+    for number, steps in zip(numbers, outcomes, strict=True):
+        mine = shown(number)
+        sign = 1 if np.std(mine - first) <= np.std(mine + first) else -1
+        blur = float(np.std(book.sound[number] - sign * book.sound[read]))
+        apart = _stepped(mine - sign * first, *width_of(Instrument.VOLTMETER), blur)
+        found.append(np.where(np.isin(steps, (LOOSE_STEP, SWINGING_STEP)), steps, apart))
+    return information_bits(np.array(found), labels)
+
+
 def rough_outcomes(ensemble: Ensemble, book: "TestBook") -> NDArray[np.int16]:
     """Outcome (tests, hypotheses x STRATA) of every test on one variant of each stratum: what a first ranking of all tests needs, worked out
     once. What cannot be counted in 16 bits stands at their end."""

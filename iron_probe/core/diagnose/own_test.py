@@ -19,7 +19,7 @@ from iron_probe.core.circuit.elements import (
     Starter,
     Stator,
 )
-from iron_probe.core.circuit.faults import DIODE_MODES, RESISTIVE_MODES, SHORT_MODES
+from iron_probe.core.circuit.faults import DIODE_MODES, FED_ELSEWHERE, RESISTIVE_MODES, SHORT_MODES, WELDED_MODES
 from iron_probe.core.circuit.heavy_path import heavy_path
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.circuit.sheet import Sheet
@@ -29,6 +29,8 @@ from iron_probe.core.solve.operate import solve_state
 
 NEARLY = 0.5
 """A state that draws this share of the most through a fuse shows what is behind it."""
+ONLY_BY_ITSELF = SHORT_MODES | WELDED_MODES
+"""Faults that only ohms of the part by itself prove."""
 LEAST_OWN_CURRENT = 0.3
 """A clamp is a starter's own test from this share of its load current."""
 
@@ -57,9 +59,15 @@ def own_test(network: Network, element_id: str, reading: Reading) -> bool:
     return any({b.start, b.end} == {reading.red, reading.black} for b in element.branches() if b.kind not in helpers)
 
 
-def can_prove(mode: str, reading: Reading) -> bool:
-    """Whether an element's own test can prove that fault: a way to where none should be, by ohms of the part by itself alone."""
-    return mode not in SHORT_MODES or reading.instrument in BY_ITSELF
+def proves(network: Network, element_id: str, mode: str, reading: Reading) -> bool:
+    """Whether a reading is one by which that fault of an element is found.
+
+    A way to where none should be, or a contact that never opens, by ohms of the part by itself alone; a point fed from elsewhere by its own volts.
+    """
+    if mode == FED_ELSEWHERE:
+        end = network.sheet.element(element_id).points()[-1]
+        return reading.instrument is Instrument.VOLTMETER and {reading.red, reading.black} == {end, network.sheet.minus}
+    return own_test(network, element_id, reading) and (mode not in ONLY_BY_ITSELF or reading.instrument in BY_ITSELF)
 
 
 def _bypassed(network: Network, element: Element, reading: Reading) -> bool:
@@ -121,7 +129,7 @@ def proofs(network: Network, element_id: str, mode: str) -> tuple[Ways, ...]:
         return (across(sheet.plus, sheet.minus), clamp) if mode == "dragging" else (across(sheet.plus, sheet.minus),)
     if isinstance(element, Alternator | Rectifier | FieldRegulator):
         return _charging_proofs(sheet, element, mode, across)
-    if mode in RESISTIVE_MODES or mode in SHORT_MODES:
+    if mode in RESISTIVE_MODES or mode in ONLY_BY_ITSELF or mode == FED_ELSEWHERE:
         return ()
     if isinstance(element, Fuse):
         return (((Taking(points=frozenset(element.points()), instruments=LAMPS, states=_loading(network, element.id)),),),)

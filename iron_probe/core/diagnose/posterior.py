@@ -4,6 +4,8 @@ from dataclasses import dataclass
 
 from iron_probe.core.arrays import Packed
 
+SOUND_SHARE = 0.8
+"""What no fault must hold to be said."""
 BESIDE_SHARE = 0.85
 """What a joint beside an element must hold to be found there."""
 
@@ -57,6 +59,11 @@ class Posterior:
     def found_beside(self) -> str | None:
         """The element beside which the fault was found, its own two ends read sound."""
         return self.beside[0][0] if self.beside and self.beside[0][1] >= BESIDE_SHARE else None
+
+    @property
+    def sound(self) -> bool:
+        """Whether nothing is wrong in what was tested."""
+        return self.no_fault >= SOUND_SHARE
 
     @property
     def settled(self) -> bool:

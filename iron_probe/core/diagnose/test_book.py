@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
 from iron_probe.core.circuit.elements import BranchKind, Fuse, Lamp, Stator, TwoPole
-from iron_probe.core.circuit.faults import BARE
+from iron_probe.core.circuit.faults import BARE, WELDED_MODES
 from iron_probe.core.circuit.heavy_path import HeavyPath, heavy_path
 from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.circuit.stator_ways import ac_amps, ac_points
@@ -17,11 +17,12 @@ from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.likelihood import predict
 from iron_probe.core.diagnose.outcomes import rough_outcomes
-from iron_probe.core.diagnose.own_test import own_test, proofs
+from iron_probe.core.diagnose.own_test import proofs, proves
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
 from iron_probe.core.limits import LAMP_MINUTES, PART_MINUTES, READ_MINUTES
 
+CONTACTS = (BranchKind.SWITCH, BranchKind.CONTACT)
 SMALL_LAMP_W = 6.0
 """A lamp under this power [W] is an indicator that can be looked at."""
 
@@ -47,7 +48,7 @@ class TestBook:
         self.ensemble = ensemble
         self.heavy: HeavyPath = heavy_path(ensemble.network)
         self.candidates = self._all()
-        self._own: dict[str, frozenset[int]] = {}
+        self._own: dict[tuple[str, str], frozenset[int]] = {}
         self._proofs: dict[tuple[str, str], frozenset[int]] = {}
         self.leads = self._leads()
         self.clamps = self._clamps()
@@ -67,12 +68,12 @@ class TestBook:
         self.blur = np.std(np.asarray(self.sound, dtype=float), axis=1) if len(self.sound) else np.zeros(0)
         self.rough = rough_outcomes(ensemble, self) if rough is None else rough
 
-    def own_tests(self, element: str) -> frozenset[int]:
-        """Numbers of the tests that are an element's own."""
-        if element not in self._own:
+    def own_tests(self, element: str, mode: str) -> frozenset[int]:
+        """Numbers of the tests by which that fault of an element is found."""
+        if (element, mode) not in self._own:
             network = self.ensemble.network
-            self._own[element] = frozenset(k for k, c in enumerate(self.candidates) if own_test(network, element, c.reading))
-        return self._own[element]
+            self._own[element, mode] = frozenset(k for k, c in enumerate(self.candidates) if proves(network, element, mode, c.reading))
+        return self._own[element, mode]
 
     def proofs(self, element: str, mode: str) -> frozenset[int]:
         """Numbers of the tests that prove the power, ground or command of an element with a fault."""
@@ -125,7 +126,7 @@ class TestBook:
                     for b in side[i + 2 :]:
                         volts(a, b, state)
             volts(path.supply_points[-1], path.ground_points[0], state)
-        tests = [*found.values(), *self._behind_a_fuse()]
+        tests = [*found.values(), *self._behind_a_fuse(), *self._stays_closed()]
         if self.ensemble.work is Scope.CHARGING:
             return [*tests, *self._charging()]
         for state in self.ensemble.states:
@@ -155,6 +156,21 @@ class TestBook:
             instrument = Instrument.BARE_OHM if (element, BARE) in network.row else Instrument.PART_OHM
             ohms = Reading(instrument=instrument, branch=branch_id(sheet.element(element), branch), state=still, value=0.0)
             minutes = PART_MINUTES + sum(sheet.points[p].minutes for p in dict.fromkeys((branch.start, branch.end)))
+            tests.append(Candidate(reading=ohms, minutes=minutes, disturbs=True))
+        return tests
+
+    def _stays_closed(self) -> list[Candidate]:
+        """Ohms by itself, in a state that opens it, across each contact that may never open: a bridge around it reads alike in the circuit."""
+        sheet, network, tests = self.ensemble.sheet, self.ensemble.network, []
+        for element in dict.fromkeys(m.element for m in self.ensemble.modes if m.name in WELDED_MODES):
+            owner = sheet.element(element)
+            number = next(n for n, o in enumerate(network.owners) if o.id == element and network.branches[n].kind in CONTACTS)
+            branch = network.branches[number]
+            state = next((s for s in self.ensemble.states if branch.kind is BranchKind.CONTACT or not network.closed_in(s)[number]), None)
+            if state is None:
+                continue
+            ohms = Reading(instrument=Instrument.PART_OHM, branch=branch_id(owner, branch), state=state, value=0.0)
+            minutes = PART_MINUTES + sum(sheet.points[p].minutes for p in (branch.start, branch.end))
             tests.append(Candidate(reading=ohms, minutes=minutes, disturbs=True))
         return tests
 

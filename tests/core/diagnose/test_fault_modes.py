@@ -49,7 +49,7 @@ def test_the_starters_way_carries_the_most() -> None:
 def test_a_dead_short_is_guilty_of_work_its_part_carries_nothing_for() -> None:
     """What the cranking wire blew the engine charges without, too; its loose joint is nothing to the charging."""
     modes = fault_modes(network_of(load_sheet("harbour-launch")), Scope.CHARGING)
-    assert {m.opened for m in modes if m.element == "crank-wire"} == {"breaker"}
+    assert {m.opened for m in modes if m.element == "crank-wire"} == {"breaker", "engine-link"}  # nearly as far: either may open first
     assert not any(m.name == "high_resistance" for m in modes if m.element == "crank-wire")
 
 

@@ -20,9 +20,12 @@ def test_an_open_fuse_must_hold_more_to_be_found(ensemble: Ensemble) -> None:
 
 def test_what_was_told_or_disturbed_is_no_test_of_its_own(ensemble: Ensemble, bolt: Hidden) -> None:
     own = bolt.volts("frame", "frame.eye")
-    assert has_own_test(ensemble.network, "frame-bolt", [own])
-    assert not has_own_test(ensemble.network, "minus-eyelet", [own])
-    assert not any(has_own_test(ensemble.network, "frame-bolt", [own.model_copy(update={said: True})]) for said in ("told", "disturbed"))
+    assert has_own_test(ensemble.network, suspect("frame-bolt", "open", 1.0), [own])
+    assert not has_own_test(ensemble.network, suspect("minus-eyelet", "open", 1.0), [own])
+    assert not any(
+        has_own_test(ensemble.network, suspect("frame-bolt", "open", 1.0), [own.model_copy(update={said: True})])
+        for said in ("told", "disturbed")
+    )
 
 
 def test_its_own_test_finds_it_only_where_it_holds_enough_and_a_sound_machine_would_not(

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from iron_probe.core.circuit.elements import Fuse
-from iron_probe.core.circuit.faults import FUSE_HOLDS
+from iron_probe.core.circuit.faults import FUSE_WHOLE
 from iron_probe.core.circuit.network import Network, network_of
 from iron_probe.core.diagnose.fault_mode import FaultMode
 from iron_probe.core.diagnose.fault_modes import fault_modes, find_mode
@@ -38,7 +38,7 @@ def test_the_smaller_fuse_before_a_dead_short_is_open_and_a_leak_opens_none(moto
 def test_where_both_can_be_a_fuse_is_open_with_the_harder_shorts_and_whole_with_the_milder() -> None:
     network = network_of(load_sheet("verge-tractor"))
     modes = fault_modes(network)
-    split = [(find_mode(modes, m.element, m.name.removesuffix(FUSE_HOLDS)), m) for m in modes if m.name.endswith(FUSE_HOLDS)]
+    split = [(find_mode(modes, m.element, m.name.removesuffix(FUSE_WHOLE)), m) for m in modes if m.name.endswith(FUSE_WHOLE)]
     assert split
     for blown, whole in split:
         assert blown.opened and whole.opened is None and blown.blows and whole.blows

@@ -5,14 +5,15 @@ import pytest
 
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.case import Case
-from iron_probe.core.diagnose.ensemble import Ensemble
+from iron_probe.core.diagnose.ensemble import QUIET_SHARE, Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading, check_reading
 from iron_probe.core.diagnose.next_test import next_tests
 from iron_probe.core.diagnose.off_sheet import lying_anywhere, on_itself
+from iron_probe.core.diagnose.places import places_of
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import ReadingError
 from iron_probe.machines import load_sheet
-from tests.core.diagnose.mower import Hidden, heard
+from tests.core.diagnose.mower import Hidden, heard, volts
 
 
 def test_only_ways_of_conductors_have_something_beside_them() -> None:
@@ -41,8 +42,15 @@ def test_shares_of_all_that_may_be_add_up_to_one(case: Case, bolt: Hidden) -> No
         assert 0.93 < named + left.no_fault + left.off_sheet <= 1 + 1e-9  # what is struck out holds the rest
 
 
-def test_a_fault_lying_anywhere_leaves_a_reading_sound_or_makes_it_anything() -> None:
-    assert lying_anywhere([], [], 12.0) == 0.0
+def test_a_fault_lying_anywhere_is_one_nobody_hears_until_something_is_heard(ensemble: Ensemble, case: Case) -> None:
+    def found(*readings: Reading) -> float:
+        places = places_of(readings)
+        return lying_anywhere(ensemble, places, [case._held(p) for p in places])
+
+    assert found() == pytest.approx(np.log(QUIET_SHARE))
+    assert found(heard("slow")) > found(heard("cranks")) + 1
+    odd = volts("block", "frame", 5.0)
+    assert found(heard("slow"), odd) > found(heard("slow")) - np.log(2 * 1.1 * 12) - 0.1  # anything, in half of all readings
 
 
 def test_the_drop_is_asked_for_on_the_part_itself_before_a_conductor_is_found(ensemble: Ensemble, case: Case, bolt: Hidden) -> None:

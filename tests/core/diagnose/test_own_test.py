@@ -4,7 +4,7 @@ from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.diagnose.own_test import can_prove, own_test, proofs
+from iron_probe.core.diagnose.own_test import own_test, proofs, proves
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.machines import load_sheet
 
@@ -48,8 +48,8 @@ def test_a_short_is_proven_by_ohms_of_the_part_alone() -> None:
     drop = Reading(red="f1.out", black="key.B", state="rest", value=0.2)
     assert own_test(network, "key-feed", ohms) and own_test(network, "key-feed", drop)
     assert not own_test(network, "f1", ohms)
-    assert can_prove("shorted", ohms) and not can_prove("shorted", drop)
-    assert can_prove("high_resistance", drop)
+    assert proves(network, "key-feed", "shorted", ohms) and not proves(network, "key-feed", "shorted", drop)
+    assert proves(network, "key-feed", "high_resistance", drop)
 
 
 def test_the_lamp_across_a_fuse_is_lit_where_what_it_feeds_draws_most() -> None:

@@ -36,6 +36,7 @@ def test_api_answers_and_refuses_in_json(visitor: Visitor) -> None:
         "found_beside",
         "beside",
         "away",
+        "no_fault",
     }
     assert answer["suspects"][0]["element"] == "frame-bolt"
     for path, body, word in [
