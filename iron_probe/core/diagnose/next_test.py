@@ -14,7 +14,7 @@ from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.findings import has_own_test, share_to_find
 from iron_probe.core.diagnose.likelihood import loose, predict
 from iron_probe.core.diagnose.off_sheet import on_itself
-from iron_probe.core.diagnose.outcomes import bits_beyond, halving_bits, information_bits, outcome_of, outcomes_of
+from iron_probe.core.diagnose.outcomes import LOOSE_STEP, bits_beyond, halving_bits, information_bits, outcome_of, outcomes_of
 from iron_probe.core.diagnose.own_test import own_test, proves, unproven
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope
@@ -274,9 +274,11 @@ def _closing(
         candidate = book.candidates[number]
         if number not in own or candidate.reading.value is None:
             continue
-        good = outcome_of(candidate.reading, book.sound[number], float(book.blur[number]))
-        apart = np.abs(np.median(outcomes[k][mine]) - np.median(good))
-        cost = candidate.minutes * (3.0 if candidate.disturbs else 1.0) / min(apart, 8.0) if apart >= LEAST_APART else np.inf
+        good = np.median(outcome_of(candidate.reading, book.sound[number], float(book.blur[number])))
+        shown = outcomes[k][mine]
+        apart = np.abs(np.median(np.where(shown == LOOSE_STEP, good, shown)) - good)  # on a loose wire no figure tells it from a sound one
+        dear = (3.0 if candidate.disturbs else 1.0) / (1.0 if book.cranking[number] or not leader.fleeting else UNHEARD_VALUE)
+        cost = candidate.minutes * dear / min(apart, 8.0) if apart >= LEAST_APART else np.inf
         if cost < least:
             best, least = k, cost
     return best

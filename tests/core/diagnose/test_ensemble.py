@@ -3,7 +3,9 @@
 import numpy as np
 import pytest
 
-from iron_probe.core.diagnose.ensemble import STRATA, Ensemble, hypotheses_of
+from iron_probe.core.arrays import Floats
+from iron_probe.core.diagnose.ensemble import QUIET_SHARE, STRATA, Ensemble, hypotheses_of
+from iron_probe.core.diagnose.scope import Scope
 
 
 def test_hypotheses_are_no_fault_and_then_every_mode(ensemble: Ensemble) -> None:
@@ -38,3 +40,17 @@ def test_refined_strata_lie_within_their_part_of_the_range(ensemble: Ensemble) -
     low, high = (ensemble.values_of(graded, s)[row] for s in (0, STRATA - 1))
     assert low.max() < high.min()
     assert len(ensemble.strata_of([(graded, 0), (graded, 1)], ensemble.states[0])) == 2
+
+
+def test_faults_nobody_hears_weigh_less_beforehand_and_those_that_wear_the_battery_do_not(ensemble: Ensemble) -> None:
+    def lost(element: str, mode: str) -> Floats:
+        number = next(k for k, h in enumerate(ensemble.hypotheses) if h.modes and (h.modes[0].element, h.modes[0].name) == (element, mode))
+        return ensemble.quiet[number]
+
+    assert not ensemble.quiet[0].any()
+    assert not lost("frame-bolt", "open").any()  # it does not crank
+    assert np.median(lost("charge-wire", "open")) == pytest.approx(np.log(QUIET_SHARE))  # it cranks as ever
+    weak = lost("frame-bolt", "high_resistance")
+    assert weak[0] < 0 and not weak[-1]  # the least loss is not heard, the worst is
+    assert not lost("battery", "low_capacity").any()
+    assert not Ensemble(ensemble.sheet, work=Scope.CHARGING).quiet.any()

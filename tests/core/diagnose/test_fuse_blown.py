@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from iron_probe.core.circuit.elements import Fuse
-from iron_probe.core.circuit.faults import FUSE_WHOLE
+from iron_probe.core.circuit.faults import FUSE_WHOLE, SECOND_FUSE
 from iron_probe.core.circuit.network import Network, network_of
 from iron_probe.core.diagnose.fault_mode import FaultMode
 from iron_probe.core.diagnose.fault_modes import fault_modes, find_mode
@@ -60,3 +60,11 @@ def test_a_short_weighs_the_same_in_one_piece_or_two() -> None:
 def test_a_link_holds_what_opens_a_blade() -> None:
     fuses = {e.id: e for e in load_sheet("pool-car").elements if isinstance(e, Fuse)}
     assert opens_share(fuses["main-link"]) > opens_share(fuses["f5"])
+
+
+def test_of_two_fuses_in_a_row_that_a_short_loads_nearly_alike_either_may_be_open() -> None:
+    modes = fault_modes(network_of(load_sheet("harbour-launch")))
+    first, second = (find_mode(modes, "crank-wire", name) for name in ("shorted", f"shorted{SECOND_FUSE}"))
+    assert {first.opened, second.opened} == {"breaker", "engine-link"}
+    one = [m for m in fault_modes(network_of(load_sheet("patrol-motorcycle"))) if m.element == "headlamp" and m.blows]
+    assert {m.opened for m in one} == {"ign-fuse"}  # 10 A behind 30 A: no question which

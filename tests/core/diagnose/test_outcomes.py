@@ -4,7 +4,10 @@ import numpy as np
 import pytest
 from scipy.stats import entropy
 
-from iron_probe.core.diagnose.outcomes import halving_bits, information_bits
+from iron_probe.core.diagnose.ensemble import Ensemble
+from iron_probe.core.diagnose.evidence import Reading
+from iron_probe.core.diagnose.outcomes import bits_beyond, halving_bits, information_bits, outcomes_of
+from iron_probe.core.diagnose.test_book import TestBook
 
 
 def test_gain_equals_enumeration() -> None:
@@ -26,3 +29,22 @@ def test_halving_is_best_at_half() -> None:
     bits = halving_bits(good, labels)
     assert bits.argmax() == 3
     assert bits[3] == pytest.approx(1.0, abs=1e-9)
+
+
+def test_the_next_point_along_says_nothing_that_was_not_read_before(ensemble: Ensemble) -> None:
+    """At rest every point of the sound feed shows the battery's volts: the second tells nothing beside the first, posts under load do."""
+    book = TestBook(ensemble)
+    flat = next(k for k, h in enumerate(ensemble.hypotheses) if h.modes and (h.modes[0].element, h.modes[0].name) == ("battery", "flat"))
+    dead = next(k for k, h in enumerate(ensemble.hypotheses) if h.modes and h.modes[0].name == "dead_cell")
+    chosen = np.concatenate([k * ensemble.size + np.arange(ensemble.size) for k in (0, flat, dead)])
+    labels = np.repeat(np.arange(3), ensemble.size)
+
+    def number(point: str, state: str) -> int:
+        found = book.number_of(Reading(red=point, black="bat.minus", state=state, value=0.0))
+        assert found is not None
+        return found
+
+    read, along = number("bat.plus", "rest"), [number("plus.eye", "rest"), number("starter.B", "rest")]
+    outcomes = outcomes_of(ensemble, book, along, chosen)
+    alone = information_bits(outcomes, labels)
+    assert alone[0] > 0.5 and bits_beyond(ensemble, book, along, outcomes, chosen, labels, read)[0] < 0.05

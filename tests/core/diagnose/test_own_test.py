@@ -1,11 +1,14 @@
 """No part is condemned before a test of its own."""
 
+from iron_probe.core.bench.typed_value import Bound
+from iron_probe.core.circuit.faults import FED_ELSEWHERE, WELDED_MODES
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.own_test import own_test, proofs, proves
 from iron_probe.core.diagnose.scope import Scope
+from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.machines import load_sheet
 
 
@@ -58,3 +61,30 @@ def test_the_lamp_across_a_fuse_is_lit_where_what_it_feeds_draws_most() -> None:
     assert "lift" in lamp.states and not lamp.states & {"rest", "run", "crank"}
     across = Reading(instrument=Instrument.LAMP_LARGE, red="b2.out", black="bay.in", state="lift", word="off")
     assert lamp.done_by(across) and not lamp.done_by(across.model_copy(update={"state": "run"}))
+
+
+def test_a_contact_that_never_opens_is_proven_out_of_its_circuit_and_a_feed_from_elsewhere_by_the_volts_of_its_point() -> None:
+    """A bridge around a switch reads in the circuit just as a switch that stays closed."""
+    case = Case(Ensemble(load_sheet("training-kart")))
+    network, book = case.ensemble.network, TestBook(case.ensemble)
+    welded = next(m for m in case.ensemble.modes if m.name in WELDED_MODES)
+    asked = [book.candidates[k].reading for k in book.own_tests(welded.element, welded.name)]
+    assert asked and {r.instrument for r in asked} == {Instrument.PART_OHM}
+    wire = next(m.element for m in case.ensemble.modes if m.name == FED_ELSEWHERE)
+    end = network.sheet.element(wire).points()[-1]
+    live = Reading(red=end, black=network.sheet.minus, state="rest", value=12.4)
+    assert proves(network, wire, FED_ELSEWHERE, live) and not proves(network, wire, "open", live)
+
+
+def test_a_wire_that_is_live_with_everything_off_is_found_to_be_fed_from_elsewhere() -> None:
+    ensemble = Ensemble(load_sheet("verge-tractor"))
+    case = Case(ensemble)
+    running_on = [
+        Reading(instrument=Instrument.EYES, state="rest", word="cranks"),
+        Reading(red="bat.plus", black="relay.87", state="rest", value=0.4),
+        Reading(instrument=Instrument.PART_OHM, branch="start-relay.contact", state="rest", value=20e6, bound=Bound.AT_LEAST),
+    ]
+    before = case.posterior(running_on)
+    assert before.found is None and before.share("start-relay") < 0.1
+    after = case.posterior([*running_on, Reading(red="starter.S", black="bat.minus", state="rest", value=11.9)])
+    assert (after.found, after.suspects[0].mode) == ("s-wire", FED_ELSEWHERE)
