@@ -15,6 +15,7 @@ from iron_probe.core.job.fold import Condemned, JobLog, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.step import JobStep, Stage
 from iron_probe.core.kept import Kept
+from iron_probe.core.solve.solution import Symptom
 
 LOADED = (DropVerdict.WITHIN, DropVerdict.OVER)
 """Verdicts of drops read while their current flowed."""
@@ -79,11 +80,17 @@ def _posts_v(sheet: Sheet, readings: Sequence[LoggedReading]) -> float | None:
     return found[-1] if found else None
 
 
+def _while_it_failed(readings: Sequence[LoggedReading]) -> Sequence[LoggedReading]:
+    """Of a fault that comes and goes only what was read while it was there: a drop read in a crank that went well clears nothing."""
+    fails = any(r.reading.heard not in (None, Symptom.CRANKS) for r in readings)
+    return [r for r in readings if not (fails and r.reading.heard is Symptom.CRANKS)]
+
+
 def board_of(job: Job, readings: Sequence[LoggedReading]) -> DropBoard | None:
     """The drop work of some of a job's readings, under the job's school and temperatures; None on a machine that has nothing to crank."""
     if not cranks(job.sheet):
         return None
-    sheet = job.sheet
+    sheet, readings = job.sheet, _while_it_failed(readings)
     return drop_board(sheet, _drops(sheet, readings), _posts_v(sheet, readings), School(job.school), job.conditions, job.cold_degc)
 
 

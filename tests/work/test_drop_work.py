@@ -45,3 +45,20 @@ def test_volts_on_the_part_itself_do_not_stand_for_the_drop_across_it(yard: Engi
         itself = across | {"branch": joint.id, "value": 0.004}
         second = work_of(job, append(session, job, DEMO, ReadingLine.model_validate({"reading": itself, "typed": "4m"}))).board
         assert first is not None and second is not None and second.judged == first.judged
+
+
+def test_a_drop_read_in_a_crank_that_went_well_clears_nothing_once_another_failed(yard: Engine) -> None:
+    with Session(yard) as session:
+        job = find_job(session, 103)
+        assert job is not None and job.sheet.cranking_state()
+        crank = {"red": job.sheet.plus, "black": job.sheet.minus, "state": job.sheet.cranking_state()}
+        joint = next(e for e in job.sheet.elements if e.type == "joint")
+        red, black = joint.points()
+        well = crank | {"red": red, "black": black, "value": 0.01, "heard": "cranks"}
+        log = append(session, job, DEMO, ReadingLine.model_validate({"reading": well, "typed": "10m"}))
+        number = log.readings[-1].number
+        cleared = work_of(job, log).board
+        assert cleared is not None and number in {j.reading.number for j in cleared.judged}
+        failed = crank | {"value": 12.4, "heard": "nothing"}
+        board = work_of(job, append(session, job, DEMO, ReadingLine.model_validate({"reading": failed, "typed": "12.4"}))).board
+        assert board is not None and number not in {j.reading.number for j in board.judged}

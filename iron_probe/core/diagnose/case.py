@@ -70,7 +70,7 @@ class Case:
         prior = self._log_prior()
         base = log_sum(read.come.log, axis=1) - np.log(size)
         evidence = self._refine(read, prior, base)
-        anywhere = lying_anywhere(ensemble, places, fits)
+        anywhere = lying_anywhere(ensemble, read.seen, read.seen_fits)  # whatever lies there must explain every attempt
         near = lying_beside(ensemble, places, fits, read.total + ensemble.quiet, evidence - base)
         pairs, pair_logs = self._pairs(places, fits, prior, evidence, anywhere)
         undrawn = [[np.log(ANYWHERE_PRIOR) + SHARPEN * anywhere], np.log(BESIDE_PRIOR) + prior + SHARPEN * near]

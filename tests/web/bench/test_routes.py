@@ -65,3 +65,17 @@ def test_volts_on_the_part_itself_are_kept_as_such_and_refused_elsewhere(visitor
     visitor.submit("/jobs/102/readings", itself="plus-clamp", **said)
     assert "on the plus clamp itself" in visitor.get("/jobs/102").text
     assert "between its own two ends" in visitor.submit("/jobs/102/readings", itself="minus-clamp", **said)
+
+
+def test_what_the_machine_did_in_a_crank_is_kept_with_the_reading_and_of_no_other_state(working: Visitor) -> None:
+    fields = {"instrument": "voltmeter", "red": "starter.case", "black": "bat.minus", "value": "0.15", "heard": "cranks"}
+    page = working.submit("/jobs/102/readings", state="crank", **fields)
+    assert "<em>cranks well</em>" in page
+    number = re.search(r'href="\?corrects=([0-9a-f-]+)"', page)
+    assert number is not None
+    assert re.search(r'<option value="cranks" selected', working.get(f"/jobs/102?corrects={number[1]}").text)
+    assert "it then did: cranks well" in working.get("/jobs/102/report").text
+    still = working.submit("/jobs/102/readings", state="rest", **fields)
+    assert still.count("<em>cranks well</em>") == 1  # with the key off nobody cranked
+    refused = working.submit("/jobs/102/readings", state="crank", **fields | {"heard": "bangs"})
+    assert 'role="alert"' in refused and 'value="0.15"' in refused
