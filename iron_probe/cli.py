@@ -200,24 +200,30 @@ def diagnose(
     sheet: SheetName,
     readings: Annotated[Path, typer.Option(help="YAML list of readings")],
     school: Annotated[str, typer.Option(help="best, dead_part or source")] = "best",
+    work: Annotated[str, typer.Option(help="starting or charging; left out, what the states of the readings say")] = "",
     temp: DegreesOption = 20.0,
     as_json: AsJson = False,
 ) -> None:
     """Hold a list of readings against a sheet: suspects, what is struck out, what to measure next."""
-    from iron_probe.core.answers import diagnose_answer
+    from iron_probe.core.answers import diagnose_answer, work_told_by
     from iron_probe.core.circuit.elements import Conditions
+    from iron_probe.core.circuit.network import network_of
     from iron_probe.core.diagnose.case import Case
     from iron_probe.core.diagnose.ensemble import Ensemble
     from iron_probe.core.diagnose.next_test import Order
     from iron_probe.core.diagnose.posterior import SOUND_SHARE
     from iron_probe.core.diagnose.read_readings import read_readings
+    from iron_probe.core.diagnose.scope import Scope
     from iron_probe.core.diagnose.test_book import TestBook
 
     if school not in {o.value for o in Order}:
         raise fail(f"“{school}” is not a school. Use {', '.join(o.value for o in Order)}.")
+    if work and work not in set(Scope):
+        raise fail(f"“{work}” is not a kind of work. Use {', '.join(Scope)}.")
     with told_plainly():
-        ensemble = Ensemble(sheet_named(sheet), Conditions(temp_degc=temp))
-        listed = read_readings(read_text(readings), ensemble.network)
+        circuit, at = sheet_named(sheet), Conditions(temp_degc=temp)
+        listed = read_readings(read_text(readings), network_of(circuit, at))
+        ensemble = Ensemble(circuit, at, Scope(work) if work else work_told_by(circuit, listed))
         answer = diagnose_answer(Case(ensemble), TestBook(ensemble), listed, Order(school))
     if as_json:
         typer.echo(answer.model_dump_json())

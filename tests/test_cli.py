@@ -42,6 +42,18 @@ def test_diagnose_a_file(tmp_path: Path) -> None:
     file.write_text(READINGS.replace("frame.eye", "frame.aye").replace("1.9 V", "lots"))
     assert "line 2, reading 2" in run("diagnose", "green-mower", "--readings", str(file), code=2)
     assert "is not a school" in run("diagnose", "green-mower", "--readings", str(file), "--school", "luck", code=2)
+    assert "is not a kind of work" in run("diagnose", "green-mower", "--readings", str(file), "--work", "luck", code=2)
+
+
+def test_diagnose_knows_charging_work_by_the_states_that_were_read(tmp_path: Path) -> None:
+    file = tmp_path / "readings.yaml"
+    file.write_text(
+        "- {red: bat.plus, black: bat.minus, state: fast, value: 12.4 V}\n- {red: alt.B, black: alt.case, state: fast, value: 12.3}\n"
+    )
+    answer = json.loads(run("diagnose", "estate-car", "--readings", str(file), "--json"))
+    assert answer["work"] == "charging" and answer["version"] == 2 and "alternator" in {s["element"] for s in answer["suspects"]}
+    told = json.loads(run("diagnose", "estate-car", "--readings", str(file), "--work", "starting", "--json"))
+    assert told["work"] == "starting" and "alternator" not in {s["element"] for s in told["suspects"]}
 
 
 def test_netlist_names_its_nodes() -> None:

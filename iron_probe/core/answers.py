@@ -16,6 +16,7 @@ from iron_probe.core.diagnose.evidence import Instrument, Reading, check_reading
 from iron_probe.core.diagnose.fault_mode import FaultMode
 from iron_probe.core.diagnose.fault_modes import fault_modes, find_mode
 from iron_probe.core.diagnose.next_test import Order, next_tests
+from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import SolveError
 from iron_probe.core.limits import OPENING_MINUTES
@@ -115,6 +116,10 @@ class DiagnoseAnswer(_Answer):
     found_beside: str | None = Field(None, description="the part at whose end a joint was found that the drawing lacks")
     beside: dict[str, float] = Field({}, description="shares of such a joint, by the part beside it")
     no_fault: float = Field(0.0, description="share of there being nothing wrong")
+    pair: tuple[str, str] | None = Field(None, description="two faults that together explain what no single one does")
+    contradictory: list[int] = Field([], description="readings that disagree with another at the same place")
+    work: Scope = Field(Scope.STARTING, description="the kind of work the readings were held against")
+    version: int = Field(2, description="of this answer: 2 added away, no_fault, pair, contradictory, work and comes of a suspect")
     away: list[int] = Field([], description="readings taken while a fault that comes and goes was away: they say nothing of where it lies")
 
 
@@ -194,6 +199,12 @@ def spice_answer(sheet: Sheet, state: str, faults: Sequence[str] = (), at: Condi
     return netlist(solution, values)
 
 
+def work_told_by(sheet: Sheet, readings: Sequence[Reading]) -> Scope:
+    """The kind of work that readings belong to: charging once one was taken with the engine running."""
+    running = set(sheet.running_states())
+    return Scope.CHARGING if any(r.state in running for r in readings) else Scope.STARTING
+
+
 def diagnose_answer(case: Case, book: TestBook, readings: Sequence[Reading], order: Order = Order.BEST, most: int = 5) -> DiagnoseAnswer:
     """Hold readings against a case; raises ReadingError for one that does not fit the sheet."""
     network: Network = case.ensemble.network
@@ -212,6 +223,9 @@ def diagnose_answer(case: Case, book: TestBook, readings: Sequence[Reading], ord
         found_beside=posterior.found_beside,
         no_fault=posterior.no_fault,
         away=list(posterior.away),
+        pair=posterior.pair,
+        contradictory=list(posterior.contradictory),
+        work=case.ensemble.work,
         beside=dict(posterior.beside),
         next=[
             _next_line(

@@ -7,7 +7,16 @@ from fastapi import APIRouter, Depends, HTTPException, Path, Request, Response
 from fastapi.responses import PlainTextResponse
 from pydantic import BaseModel, ConfigDict, Field
 
-from iron_probe.core.answers import DiagnoseAnswer, SheetAnswer, SolveAnswer, diagnose_answer, sheet_answer, solve_answer, spice_answer
+from iron_probe.core.answers import (
+    DiagnoseAnswer,
+    SheetAnswer,
+    SolveAnswer,
+    diagnose_answer,
+    sheet_answer,
+    solve_answer,
+    spice_answer,
+    work_told_by,
+)
 from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.case import Case
@@ -68,6 +77,7 @@ class DiagnoseRequest(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     readings: Annotated[list[ReadingEntry], Field(max_length=60)]
+    work: Annotated[Scope | None, Field(description="the kind of work; left out, what the states of the readings say")] = None
     school: Order = Order.BEST
     temp_degc: Degrees = 20.0
 
@@ -115,7 +125,7 @@ def export_netlist(sheet: Circuit, asked: SolveRequest) -> Response:
 def diagnose(sheet: Circuit, asked: DiagnoseRequest) -> DiagnoseAnswer:
     """Hold readings against a sheet: suspects, what is struck out and by which reading, what to measure next."""
     readings = [as_reading(entry) for entry in asked.readings]
-    engine = home().wait_for(wanted(sheet, asked.temp_degc, Scope.STARTING), WAIT_S)
+    engine = home().wait_for(wanted(sheet, asked.temp_degc, asked.work or work_told_by(sheet, readings)), WAIT_S)
     if engine is None:
         raise HTTPException(503, "This circuit's faults are still being worked out: ask again in some seconds")
     with engine.lock:

@@ -37,6 +37,10 @@ def test_api_answers_and_refuses_in_json(visitor: Visitor) -> None:
         "beside",
         "away",
         "no_fault",
+        "pair",
+        "contradictory",
+        "work",
+        "version",
     }
     assert answer["suspects"][0]["element"] == "frame-bolt"
     for path, body, word in [
