@@ -23,6 +23,7 @@ from iron_probe.core.job.fold import JobLog, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.web.bench.drawing import ink_of, map_of, options_of, points_of
+from iron_probe.web.bench.evidence_rows import evidence_row
 from iron_probe.web.page import field
 from iron_probe.work.drop_work import Work, work_of
 from iron_probe.work.verdicts import ready_or_why, verdicts, would_read
@@ -179,9 +180,14 @@ class BenchPage:
         return {j.reading.number: j for j in self.work.board.judged} if self.work.board else {}
 
     @property
-    def recent(self) -> tuple[LoggedReading, ...]:
-        """The newest readings, newest first."""
-        return self.log.readings[: -SHOWN - 1 : -1]
+    def rows(self) -> list[Markup]:
+        """The newest readings as rows, newest first."""
+        judged, board, epoch = self.judged, self.work.board, self.log.epoch
+        source = board.limits.source if board else ""
+        return [
+            evidence_row(r, judged.get(r.number), self.sheet, past=r.epoch < epoch, version=self.job.pinned.number, source=source)
+            for r in self.log.readings[: -SHOWN - 1 : -1]
+        ]
 
     @property
     def older(self) -> int:

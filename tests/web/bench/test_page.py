@@ -39,4 +39,4 @@ def test_a_point_stands_on_the_map_and_an_unknown_one_nowhere(worked: tuple[Job,
     page = bench_page(*worked, Typed(), weigh=False)
     standing = page.standing(worked[0].sheet.plus)
     assert standing is not None and standing.id == worked[0].sheet.plus and page.standing("nowhere") is None
-    assert len(page.recent) <= 30 and page.older == len(page.log.readings) - len(page.recent)
+    assert len(page.rows) <= 30 and page.older == len(page.log.readings) - len(page.rows)
