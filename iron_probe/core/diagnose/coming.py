@@ -18,6 +18,8 @@ LOG_THERE = LOG_AWAY = float(np.log(0.5))
 """How often a fault that comes and goes is there at an attempt, and away (common practice: as often as not), as logarithms."""
 HALF = 0.5
 """Share of what is left that takes a reading for a slip, or for one read while the fault was away."""
+HARDLY = 0.01
+"""Share of what is left that comes and goes, up to which no reading is asked whether it was taken while the fault was away."""
 
 
 def attempts_of(places: Sequence[PlaceRead]) -> list[list[int]]:
@@ -32,23 +34,28 @@ def attempts_of(places: Sequence[PlaceRead]) -> list[list[int]]:
 @dataclass(frozen=True, slots=True)
 class Coming:
     """Readings on machines whose fault may come and go. All (hypotheses, variants): `log` likelihood, `fleeting` chance that the fault is one
-    that comes and goes, and of each attempt the chance that such a one was `there`."""
+    that comes and goes; of each attempt the log likelihoods `faulty`, with the fault, and `either`, with it there or away."""
 
     log: Floats
     fleeting: Floats
-    there: tuple[Floats, ...]
+    faulty: Sequence[Floats]
+    either: Sequence[Floats]
+
+    def there(self, attempt: int) -> Floats:
+        """Chance that a fault that comes and goes was there at an attempt."""
+        return np.exp(LOG_THERE + self.faulty[attempt] - self.either[attempt])
 
 
 def coming(steady: Floats, comes: Floats, faulty: Sequence[Floats], sound: Sequence[Floats], beforehand: Floats | float = 0.0) -> Coming:
     """`steady` (hypotheses, variants) log likelihood of all readings with the fault always there; `comes` (hypotheses,) its chance to be one that
-    comes and goes; `beforehand` what is known of each without readings, as a logarithm; of each attempt the log likelihoods of what was read in it, with the fault (hypotheses, variants) and without
-    (variants, or with the hypotheses they stand for)."""
+    comes and goes; `beforehand` what is known of each without readings, as a logarithm; of each attempt the log likelihoods of what was read in
+    it, with the fault (hypotheses, variants) and without (variants, or with the hypotheses they stand for)."""
     with np.errstate(divide="ignore"):
         always, fleeting = np.log(1 - comes)[:, None] + steady, np.log(comes)[:, None]
     either = [np.logaddexp(LOG_THERE + f, LOG_AWAY + s) for f, s in zip(faulty, sound, strict=True)]
     fleeting = np.broadcast_to(fleeting + sum(either, np.zeros(())), steady.shape)
     log = np.logaddexp(always, fleeting)
-    return Coming(log + beforehand, np.exp(fleeting - log), tuple(np.exp(LOG_THERE + f - e) for f, e in zip(faulty, either, strict=True)))
+    return Coming(log + beforehand, np.exp(fleeting - log), faulty, either)
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,26 +82,28 @@ class Left:
 
 def read_while_away(held: HeldReadings, left: Left) -> list[int]:
     """Positions among what was seen of readings that by more than half of what is left were taken while the fault was away."""
-    found: list[int] = []
-    for one, there in zip(held.attempts, held.come.there, strict=True):
-        if float((held.come.fleeting * (1 - there) * left.weights).sum()) > HALF:
-            found += one
-    return found
+    fleeting = held.come.fleeting * left.weights
+    if float(fleeting.sum()) <= HALF:
+        return []
+    away = [float(((1 - held.come.there(n)) * fleeting).sum()) > HALF for n in range(len(held.attempts))]
+    return [k for one, gone in zip(held.attempts, away, strict=True) if gone for k in one]
 
 
 def slipped(held: HeldReadings, left: Left, accusing: Mapping[str, NDArray[np.int64]]) -> list[PlaceRead]:
     """Places whose reading more than half of what is left takes for a slip. `accusing` has the numbers of each part's hypotheses."""
-    there = {k: chance for one, chance in zip(held.attempts, held.come.there, strict=True) for k in one}
+    attempt = {k: n for n, one in enumerate(held.attempts) for k in one}
     position = {number: k for k, place in enumerate(held.seen) for number in place.numbers}
+    fleeting = held.come.fleeting * left.weights
     found = []
     for place, fit in zip(held.places, held.fits, strict=True):
         if place.reading.told:
             continue
         slip = fit.fit.slip.reshape(held.total.shape)
-        mine = {position[number] for number in place.numbers}
-        coming_by = np.mean([_slip_coming(held.seen_fits[k], there[k]) for k in mine], axis=0)
-        slip = slip + held.come.fleeting * (coming_by - slip)
         share = float((slip * left.weights).sum())
+        if float(fleeting.sum()) > HARDLY:
+            mine = {position[number] for number in place.numbers}
+            coming_by = np.mean([_slip_coming(held.seen_fits[k], held.come.there(attempt[k])) for k in mine], axis=0)
+            share += float(((coming_by - slip) * fleeting).sum())
         near = accusing.get(place.reading.itself or "")
         if near is not None:  # what lies beside the part leaves it sound
             share += float((left.near[near] * (slip[0].mean() - slip[near])).sum())

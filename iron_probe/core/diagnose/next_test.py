@@ -22,7 +22,7 @@ from iron_probe.core.diagnose.test_book import Candidate, TestBook, place_of
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
 from iron_probe.core.limits import READ_MINUTES
 
-WEIGHED_BESIDE, LATELY = 24, 8
+WEIGHED_BESIDE, LATELY = 12, 6
 """So many of the best tests are weighed beside what was read, and beside so many of the newest readings."""
 DISTURBED_VALUE = 0.35
 """A test that may move the fault keeps this share of its value."""

@@ -68,22 +68,17 @@ def bits_beyond(
 ) -> Floats:  # fmt: skip
     """Information [bit] (tests,) that volts still give beside those that the test `read` has given in the same state: by how far the two differ.
     What one model gets wrong at a place it gets wrong at the next, and a second figure of the same thing is not new."""
-    before = book.candidates[read].reading
-    kept = ensemble.first(before.state).take(chosen)
-
-    def shown(number: int) -> NDArray[Any]:
-        reading, row = book.candidates[number].reading, ensemble.network.point_row
-        red, black = row[reading.red or ""], row[reading.black or ""]
-        return shown_v(kept.volts[red] - kept.volts[black], kept.own_ohm[red] + kept.own_ohm[black])
-
-    first, found = shown(read), []
-    for number, steps in zip(numbers, outcomes, strict=True):
-        mine = shown(number)
-        sign = 1 if np.std(mine - first) <= np.std(mine + first) else -1
-        blur = float(np.std(book.sound[number] - sign * book.sound[read]))
-        apart = _stepped(mine - sign * first, *width_of(Instrument.VOLTMETER), blur)
-        found.append(np.where(np.isin(steps, (LOOSE_STEP, SWINGING_STEP)), steps, apart))
-    return information_bits(np.array(found), labels)
+    readings, row = [book.candidates[n].reading for n in (read, *numbers)], ensemble.network.point_row
+    first = ensemble.first(readings[0].state)
+    variants, back = np.unique(chosen, return_inverse=True)
+    red, black = (np.array([row[p or ""] for p in points]) for points in ([r.red for r in readings], [r.black for r in readings]))
+    volts = first.volts[red[:, None], variants] - first.volts[black[:, None], variants]
+    shown = shown_v(volts, first.own_ohm[red[:, None], variants] + first.own_ohm[black[:, None], variants])[:, back]
+    before, mine = shown[0], shown[1:]
+    sign = np.where(np.std(mine - before, axis=1) <= np.std(mine + before, axis=1), 1, -1)[:, None]
+    blur = np.std(book.sound[list(numbers)] - sign * book.sound[read], axis=1)[:, None]
+    apart = _stepped(mine - sign * before, *width_of(Instrument.VOLTMETER), blur)
+    return information_bits(np.where(np.isin(outcomes, (LOOSE_STEP, SWINGING_STEP)), outcomes, apart), labels)
 
 
 def rough_outcomes(ensemble: Ensemble, book: "TestBook") -> NDArray[np.int16]:

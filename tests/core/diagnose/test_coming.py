@@ -31,7 +31,7 @@ def test_likelihood_is_the_mean_over_every_history() -> None:
     assert found.log == pytest.approx(np.log(fleeting + (1 - comes[:, None]) * np.exp(faulty.sum(axis=0))))
     assert found.fleeting == pytest.approx(fleeting / np.exp(found.log))
     there = np.exp(each)[[h[1] for h in histories]].sum(axis=0) / np.exp(each).sum(axis=0)
-    assert found.there[1] == pytest.approx(there)
+    assert found.there(1) == pytest.approx(there)
 
 
 def test_what_never_comes_and_goes_is_as_it_was() -> None:
