@@ -211,7 +211,6 @@ def diagnose(
     from iron_probe.core.diagnose.case import Case
     from iron_probe.core.diagnose.ensemble import Ensemble
     from iron_probe.core.diagnose.next_test import Order
-    from iron_probe.core.diagnose.posterior import SOUND_SHARE
     from iron_probe.core.diagnose.read_readings import read_readings
     from iron_probe.core.diagnose.scope import Scope
     from iron_probe.core.diagnose.test_book import TestBook
@@ -232,7 +231,7 @@ def diagnose(
         f"a joint beside {answer.found_beside} that the drawing lacks"
         if answer.found_beside
         else "nothing wrong in what was tested"
-        if answer.no_fault >= SOUND_SHARE
+        if answer.sound
         else "nothing yet"
     )
     typer.echo(

@@ -19,7 +19,7 @@ MOST_WORDS, PRUNED_EVERY = 512, 64
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Verdicts:
     """The engine's word on a job: posterior with readings numbered as in the log (0 is the intake's symptom), and the next tests;
-    the suspects `tied` when no test is left, and the `access` that would tell them apart."""
+    the suspects `tied` when no test is left, and the `access` that would tell them apart; `sound` when nothing is wrong in what was tested."""
 
     posterior: Posterior
     tests: tuple[NextTest, ...]
@@ -28,6 +28,7 @@ class Verdicts:
     refused: str = ""
     tied: tuple[str, ...] = ()
     access: Access | None = None
+    sound: bool = False
 
 
 _WORD = TypeAdapter(Verdicts)

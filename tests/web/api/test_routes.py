@@ -37,6 +37,7 @@ def test_api_answers_and_refuses_in_json(visitor: Visitor) -> None:
         "beside",
         "away",
         "no_fault",
+        "sound",
         "pair",
         "contradictory",
         "work",
