@@ -10,9 +10,10 @@ import numpy as np
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Reading
-from iron_probe.core.diagnose.next_test import NextTest, Order, next_tests
+from iron_probe.core.diagnose.next_test import Order, next_tests
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.test_book import TestBook
+from iron_probe.core.diagnose.told_test import NextTest
 from iron_probe.core.diagnose.trial import TrialEnd, hide_one, repaired, work
 from iron_probe.machines import load_sheet, sheet_ids
 

@@ -16,13 +16,12 @@ from iron_probe.core.diagnose.evidence import Instrument, Reading, check_reading
 from iron_probe.core.diagnose.fault_mode import FaultMode
 from iron_probe.core.diagnose.fault_modes import fault_modes, find_mode
 from iron_probe.core.diagnose.next_test import Order, next_tests
-from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import SolveError
 from iron_probe.core.limits import OPENING_MINUTES
 from iron_probe.core.solve.operate import solve_state
-from iron_probe.core.solve.solution import Solution, Symptom, swing
+from iron_probe.core.solve.solution import Solution, swing
 from iron_probe.core.solve.symptom import SYMPTOMS, symptom_codes
 
 
@@ -207,14 +206,6 @@ def work_told_by(sheet: Sheet, readings: Sequence[Reading]) -> Scope:
     return Scope.CHARGING if any(r.state in running for r in readings) else Scope.STARTING
 
 
-def nothing_wrong(sheet: Sheet, posterior: Posterior, readings: Sequence[Reading]) -> bool:
-    """Whether nothing is wrong in what was tested, and what is complained of was tried last and did not come: a machine that was heard to crank
-    slowly is not sound for want of another fault."""
-    cranks = [r for r in readings if sheet.state(r.state).cranking]
-    said = [r.heard or r.word for r in cranks if r.heard or r.instrument is Instrument.EYES]
-    return posterior.sound and (not said or said[-1] == Symptom.CRANKS)
-
-
 def diagnose_answer(case: Case, book: TestBook, readings: Sequence[Reading], order: Order = Order.BEST, most: int = 5) -> DiagnoseAnswer:
     """Hold readings against a case; raises ReadingError for one that does not fit the sheet."""
     network: Network = case.ensemble.network
@@ -232,7 +223,7 @@ def diagnose_answer(case: Case, book: TestBook, readings: Sequence[Reading], ord
         off_sheet=posterior.off_sheet,
         found_beside=posterior.found_beside,
         no_fault=posterior.no_fault,
-        sound=nothing_wrong(case.ensemble.sheet, posterior, readings),
+        sound=posterior.sound,
         away=list(posterior.away),
         pair=posterior.pair,
         contradictory=list(posterior.contradictory),

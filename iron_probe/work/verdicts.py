@@ -3,14 +3,14 @@
 import hashlib
 from collections.abc import Callable, Sequence
 
-from iron_probe.core.answers import nothing_wrong
 from iron_probe.core.diagnose.apart import access_that_tells, tied
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.fault_modes import TAG_FACTOR
-from iron_probe.core.diagnose.next_test import Order, next_tests, predicted_by
+from iron_probe.core.diagnose.next_test import Order, next_tests
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope, states_of
+from iron_probe.core.diagnose.told_test import predicted_by
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import Job
@@ -37,16 +37,16 @@ def ready_or_why(job: Job, work: Scope = Scope.STARTING) -> tuple[Ready | None, 
 
 
 def evidence_of(job: Job, log: JobLog, work: Scope = Scope.STARTING) -> tuple[list[Reading], tuple[int, ...]]:
-    """The readings that count in the present epoch and in the states of this work, with their numbers; what intake heard counts as
-    number 0 until it was tried again."""
+    """The readings that count in the present epoch and in the states of this work, with their numbers. What intake heard is number 0: as a
+    reading until a crank says something, as what was told once that is something else, since a fault may come and go."""
     inside = states_of(job.sheet, work)
     counting = [r for r in log.counting(log.epoch) if r.reading.state in inside]
     readings, numbers = [r.reading for r in counting], [r.number for r in counting]
     state = job.sheet.cranking_state()
-    tried = any(r.instrument is Instrument.EYES and r.state == state for r in readings)
-    if work is Scope.STARTING and job.symptom in set(Symptom) and state and not tried and log.epoch == 0:
-        readings.append(Reading(instrument=Instrument.EYES, state=state, word=job.symptom))
-        numbers.append(0)
+    heard = {h for r in readings if r.state == state and (h := r.did)}
+    if work is Scope.STARTING and job.symptom in set(Symptom) - heard and state and log.epoch == 0:
+        readings.insert(0, Reading(instrument=Instrument.EYES, state=state, word=job.symptom, told=bool(heard)))
+        numbers.insert(0, 0)
     return readings, tuple(numbers)
 
 
@@ -108,8 +108,7 @@ def _verdicts_now(job: Job, log: JobLog, engine: Ready, order: Order) -> Verdict
         tests = () if posterior.settled else tuple(next_tests(case, engine.book, posterior, readings, order, most=4))
         left = () if tests else tuple(tied(posterior))
         access = access_that_tells(case, posterior, readings) if left else None
-    sound = nothing_wrong(job.sheet, posterior, readings)
-    return Verdicts(posterior=posterior, tests=tests, numbers=numbers, order=order, tied=left, access=access, sound=sound)
+    return Verdicts(posterior=posterior, tests=tests, numbers=numbers, order=order, tied=left, access=access)
 
 
 def first_word(job: Job, log: JobLog, wait_s: float, work: Scope = Scope.STARTING) -> Verdicts | None:

@@ -9,8 +9,9 @@ from uuid import uuid4
 from pydantic import TypeAdapter, ValidationError
 
 from iron_probe.core.diagnose.apart import Access
-from iron_probe.core.diagnose.next_test import NextTest, Order
+from iron_probe.core.diagnose.next_test import Order
 from iron_probe.core.diagnose.posterior import Posterior
+from iron_probe.core.diagnose.told_test import NextTest
 
 MOST_WORDS, PRUNED_EVERY = 512, 64
 """Words kept on disk, the oldest going first, and how many are written between two prunings."""
@@ -19,7 +20,7 @@ MOST_WORDS, PRUNED_EVERY = 512, 64
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Verdicts:
     """The engine's word on a job: posterior with readings numbered as in the log (0 is the intake's symptom), and the next tests;
-    the suspects `tied` when no test is left, and the `access` that would tell them apart; `sound` when nothing is wrong in what was tested."""
+    the suspects `tied` when no test is left, and the `access` that would tell them apart."""
 
     posterior: Posterior
     tests: tuple[NextTest, ...]
@@ -28,7 +29,6 @@ class Verdicts:
     refused: str = ""
     tied: tuple[str, ...] = ()
     access: Access | None = None
-    sound: bool = False
 
 
 _WORD = TypeAdapter(Verdicts)

@@ -1,10 +1,8 @@
 """What the command line and the API answer: faults by name, one state solved, a diagnosis in lines."""
 
-from dataclasses import replace
-
 import pytest
 
-from iron_probe.core.answers import diagnose_answer, nothing_wrong, parse_fault, sheet_answer, solve_answer, spice_answer
+from iron_probe.core.answers import diagnose_answer, parse_fault, sheet_answer, solve_answer, spice_answer
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.case import Case
@@ -13,7 +11,6 @@ from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.fault_modes import fault_modes
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import IronProbeError
-from iron_probe.core.solve.operate import solve_state
 from iron_probe.machines import load_sheet
 
 
@@ -63,17 +60,3 @@ def test_a_loose_wire_is_named_and_a_rattle_says_how_far_it_swings() -> None:
     assert not open_coil.unsteady
     rattle = solve_answer(bus, "crank", ["strap-block=high_resistance:0.06"])
     assert rattle.symptoms == ["chatter"] and 0.1 < rattle.unsteady["bat.plus"] < 2
-
-
-def test_nothing_is_wrong_only_once_the_complaint_was_tried_and_did_not_come() -> None:
-    """On a machine read sound all over, what was heard last decides."""
-    sheet = load_sheet("green-mower")
-    case = Case(Ensemble(sheet))
-    sound = solve_state(case.ensemble.network, "crank")
-    pairs = (("bat.plus", "bat.minus"), ("bat.plus", "starter.B"), ("starter.case", "bat.minus"), ("sol.coil", "frame"))
-    read = [Reading(red=a, black=b, state="crank", value=round(float(sound.between(a, b)[0]), 2)) for a, b in pairs]
-    slow, well = (Reading(instrument=Instrument.EYES, state="crank", word=w) for w in ("slow", "cranks"))
-    left = replace(case.posterior([well, *read]), no_fault=0.95)
-    assert nothing_wrong(sheet, left, read) and nothing_wrong(sheet, left, [slow, *read, well])
-    assert not nothing_wrong(sheet, left, [*read, slow])
-    assert not nothing_wrong(sheet, replace(left, no_fault=0.5), [well, *read])

@@ -3,9 +3,11 @@
 from sqlalchemy import Engine
 from sqlmodel import Session
 
-from iron_probe.core.diagnose.evidence import Instrument
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import DEMO, Job
-from iron_probe.core.job.lines import KnownLine
+from iron_probe.core.job.lines import KnownLine, ReadingLine
+from iron_probe.core.solve.solution import Symptom
 from iron_probe.work import ensembles
 from iron_probe.work.jobs import find_job
 from iron_probe.work.logs import append, job_log
@@ -31,9 +33,22 @@ def test_it_is_worked_out_once_for_a_log_and_anew_after_a_line(yard: Engine) -> 
         assert gone not in [s.element for s in verdicts(job, after, engine).posterior.suspects]
 
 
-def test_what_intake_heard_counts_until_it_was_tried(yard: Engine) -> None:
+def test_what_intake_heard_counts_until_a_crank_says_something_and_is_then_something_told(yard: Engine) -> None:
     with Session(yard) as session:
-        job = job_of(session)
-        readings, numbers = evidence_of(job, job_log(session, job))
-        tried = [r for r in readings if r.instrument is Instrument.EYES and r.state == job.sheet.cranking_state()]
-        assert (0 in numbers) == (bool(job.symptom) and not [n for n, r in zip(numbers, readings, strict=True) if n and r in tried])
+        job = find_job(session, 103)
+        assert job is not None and job.symptom in set(Symptom)
+        state, log = job.sheet.cranking_state(), job_log(session, job)
+
+        def intake(log: JobLog) -> list[Reading]:
+            readings, numbers = evidence_of(job, log)
+            return [r for r, number in zip(readings, numbers, strict=True) if number == 0]
+
+        def heard(word: str) -> JobLog:
+            reading = Reading(instrument=Instrument.EYES, state=state or "", word=word)
+            return append(session, job, DEMO, ReadingLine(reading=reading, typed=word))
+
+        tried = any(r.reading.did and r.reading.state == state for r in log.counting(log.epoch))
+        assert tried or [(r.word, r.told) for r in intake(log)] == [(job.symptom, False)]
+        other = Symptom.CRANKS if job.symptom != Symptom.CRANKS else Symptom.SLOW
+        assert [(r.word, r.told) for r in intake(heard(other))] == [(job.symptom, True)]
+        assert intake(heard(job.symptom)) == []

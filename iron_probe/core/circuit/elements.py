@@ -34,8 +34,8 @@ from iron_probe.core.circuit.faults import (
     bare_to_ground,
     burnt_together,
     fixed,
-    gone,
     leaking,
+    never_makes,
     parted,
     resistive,
     scaled,
@@ -225,7 +225,7 @@ class Switch(TwoPole):
         return [Parameter("r_ohm", self.r_mohm / 1000, 0.3), Parameter("stuck", 0.0)]
 
     def faults(self, around: Around) -> list[Fault]:
-        found = [gone("stuck_open", 1.2, "stuck"), resistive(1.2, around)]
+        found = [never_makes("stuck_open", 1.2), resistive(1.2, around)]
         return [*found, *([fixed("stuck_closed", 0.4, "stuck", 1.0)] if self.closed_in and around.opened_in(self.closed_in) else [])]
 
     def branches(self) -> list[Branch]:
@@ -331,7 +331,7 @@ class Relay(ElementBase):
         return [
             parted("coil_open", 0.7, "coil_ohm"),
             burnt_together("coil_shorted", 0.2, "coil_ohm"),
-            gone("contact_open", 1.0, "stuck"),
+            never_makes("contact_open", 1.0),
             fixed("contact_welded", 0.5, "stuck", 1.0),
             resistive(1.0, around, "contact_ohm", "contact_resistive"),
         ]

@@ -96,9 +96,9 @@ def parted(name: str, weight: float, parameter: str) -> Fault:
     return fixed(name, weight, parameter, OPEN_OHM, COMES_AND_GOES)
 
 
-def gone(name: str, weight: float, parameter: str) -> Fault:
-    """A contact that should make does not, or what should work is dead, always or now and then."""
-    return fixed(name, weight, parameter, -1.0, COMES_AND_GOES)
+def never_makes(name: str, weight: float) -> Fault:
+    """A contact that should make does not, always or now and then."""
+    return fixed(name, weight, "stuck", -1.0, COMES_AND_GOES)
 
 
 def scaled(name: str, weight: float, parameter: str, least: float, most: float) -> Fault:

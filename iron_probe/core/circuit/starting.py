@@ -5,7 +5,19 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from iron_probe.core.circuit.element_base import Branch, BranchKind, Conditions, ElementBase, Parameter, Positive, TwoPole
-from iron_probe.core.circuit.faults import COMES_AND_GOES, OPEN_OHM, Altered, Around, Change, Fault, fixed, gone, parted, resistive, scaled
+from iron_probe.core.circuit.faults import (
+    COMES_AND_GOES,
+    OPEN_OHM,
+    Altered,
+    Around,
+    Change,
+    Fault,
+    fixed,
+    never_makes,
+    parted,
+    resistive,
+    scaled,
+)
 
 COLD_LOAD_PER_K: dict[str, float] = {"petrol": 0.0175, "diesel": 0.025, "gas": 0.0175}
 """Rise of the torque to turn an engine per kelvin below 20 °C oil, by fuel: at -20 °C 1.7 and 2 times (1.6 to 2.2: common practice)."""
@@ -60,7 +72,7 @@ class Solenoid(ElementBase):
             Fault("coil_open", 0.5, coils, comes=COMES_AND_GOES),
             parted("hold_open", 0.4, "hold_ohm"),
             parted("pull_open", 0.4, "pull_ohm"),
-            gone("contact_open", 0.8, "stuck"),
+            never_makes("contact_open", 0.8),
             fixed("contact_welded", 0.3, "stuck", 1.0),
             resistive(1.5, around, "contact_ohm", "contact_burnt"),
         ]

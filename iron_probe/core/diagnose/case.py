@@ -14,7 +14,7 @@ from iron_probe.core.diagnose.altered import bridged, forced
 from iron_probe.core.diagnose.coming import HeldReadings, Left, attempts_of, coming, read_while_away, slipped
 from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction, join
 from iron_probe.core.diagnose.evidence import BRIDGES, BY_ITSELF, FORCED, Instrument, Reading
-from iron_probe.core.diagnose.findings import STRUCK_OUT, contradicting, found_by, has_own_test, not_sound, struck_out
+from iron_probe.core.diagnose.findings import STRUCK_OUT, complaints_left, contradicting, found_by, has_own_test, not_sound, struck_out
 from iron_probe.core.diagnose.fits import HeldFit, HeldFits, log_sum
 from iron_probe.core.diagnose.likelihood import STEADY, Fit, fit_one, predict, unsteady
 from iron_probe.core.diagnose.off_sheet import ANYWHERE_PRIOR, BESIDE_PRIOR, lying_anywhere, lying_beside
@@ -257,6 +257,7 @@ class Case:
             unexplained=tuple(sorted(unexplained)),
             contradictory=tuple(contradicting([seen[k] for k in there] if away else read.places)),
             away=tuple(sorted({n for k in away for n in seen[k].numbers})),
+            stands=complaints_left(seen, read.seen_fits),
             found=found_by(ensemble, suspects, [seen[k] for k in there], [read.seen_fits[k] for k in there]),
             beside=tuple(sorted(((e, p) for e, p in beside.items() if p >= STRUCK_OUT), key=lambda item: -item[1])),
             pair=_leading_pair(pairs, share[count : count + len(pairs)]),

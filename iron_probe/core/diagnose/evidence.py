@@ -114,6 +114,11 @@ class Reading(BaseModel):
         """The part that both probes of a voltmeter are on, its own two ends; None for any other reading."""
         return self.branch if self.instrument is Instrument.VOLTMETER else None
 
+    @property
+    def did(self) -> Symptom | None:
+        """What the machine did while it was taken, as far as anybody said."""
+        return Symptom(self.word) if self.instrument is Instrument.EYES and self.word else self.heard
+
     @model_validator(mode="after")
     def _complete(self) -> "Reading":
         kind = self.instrument

@@ -9,7 +9,7 @@ from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import BRIDGES, Instrument, Reading
 from iron_probe.core.diagnose.fits import HeldFit
-from iron_probe.core.diagnose.off_sheet import on_itself
+from iron_probe.core.diagnose.off_sheet import HEARD_AS_SOUND, on_itself
 from iron_probe.core.diagnose.own_test import proves, unproven
 from iron_probe.core.diagnose.places import PlaceRead
 from iron_probe.core.diagnose.posterior import Struck, Suspect
@@ -79,6 +79,19 @@ def struck_out(
 def not_sound(places: Sequence[PlaceRead], fits: Sequence[HeldFit], size: int) -> list[int]:
     """Numbers of the readings that sound machines (the first `size` variants) would call slips."""
     return [n for place, fit in zip(places, fits, strict=True) if float(fit.fit.slip[:size].mean()) > 0.5 for n in place.numbers]
+
+
+def complaints_left(places: Sequence[PlaceRead], fits: Sequence[HeldFit]) -> tuple[str, ...]:
+    """States in which a machine was heard to do what a sound one does not, and not since what a sound one does: a complaint stands until it was
+    tried and did not come. What was only told does not count."""
+    odd: dict[str, int] = {}
+    well: dict[str, int] = {}
+    for place, fit in zip(places, fits, strict=True):
+        reading = place.reading
+        if reading.instrument is Instrument.EYES and not reading.told:
+            heard = well if fit.sound >= HEARD_AS_SOUND else odd
+            heard[reading.state] = max(heard.get(reading.state, 0), reading.crank or 0)
+    return tuple(sorted(state for state, last in odd.items() if last > well.get(state, -1)))
 
 
 def contradicting(places: Sequence[PlaceRead]) -> list[int]:

@@ -1,7 +1,6 @@
 """The next test: expected information over what the instrument could show, by the minutes it takes."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
@@ -12,15 +11,13 @@ from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import PER_STRATUM, Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.findings import has_own_test, share_to_find
-from iron_probe.core.diagnose.likelihood import loose, predict
-from iron_probe.core.diagnose.off_sheet import on_itself
+from iron_probe.core.diagnose.once_more import LEADS, on_the_part, taken_again, tried_again
 from iron_probe.core.diagnose.outcomes import LOOSE_STEP, bits_beyond, halving_bits, information_bits, outcome_of, outcomes_of
-from iron_probe.core.diagnose.own_test import own_test, proves, unproven
+from iron_probe.core.diagnose.own_test import proves, unproven
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope
-from iron_probe.core.diagnose.test_book import Candidate, TestBook, place_of
-from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
-from iron_probe.core.limits import READ_MINUTES
+from iron_probe.core.diagnose.test_book import Candidate, TestBook
+from iron_probe.core.diagnose.told_test import NextTest, told_test
 
 WEIGHED_BESIDE, LATELY = 12, 6
 """So many of the best tests are weighed beside what was read, and beside so many of the newest readings."""
@@ -39,14 +36,8 @@ AT_PART_BITS = 0.1
 """Working from the dead part, a test there comes first while it tells this much."""
 LEAST_APART = 1.0
 """Outcomes by which an element's own test must set it apart from a sound machine to be worth making."""
-UNDECIDED = 0.1
-"""What a part and what lies beside it must both hold for the reading that decides between them to be taken twice."""
-LEADS = 0.7
-"""An element that holds this share is put to its own test next."""
 ENOUGH_BITS = 0.02
 """A test that tells less than this is not offered."""
-LOOSE_LEFT = 0.1
-"""Share of what is left that leaves a lead on a loose wire, from which a figure there is not asked for again."""
 
 
 class Order(StrEnum):
@@ -62,25 +53,6 @@ ORDER_REASON = {
     Order.DEAD_PART: "at the dead part under load first, then toward the missing leg: what is proven there clears all upstream at once",
     Order.SOURCE: "source first, then halve the path: a weak battery makes every later figure lie",
 }
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class NextTest:
-    """A test worth making. `bits` of information expected, `expected_good` and each leading suspect's typical reading in SI or as a
-    symptom code, `why` the reason in words, `closing` the element whose own test this is."""
-
-    reading: Reading
-    bits: float
-    minutes: float
-    expected_good: float
-    by_suspect: tuple[tuple[str, float], ...]
-    why: str
-    closing: str | None = None
-
-
-def same_place(a: Reading, b: Reading) -> bool:
-    """Whether two readings are taken with the same instrument at the same place in the same state."""
-    return place_of(a) == place_of(b)
 
 
 def next_tests(
@@ -115,7 +87,8 @@ def next_tests(
     found = []
     for k in [*ahead, *(k for k in rank if k not in ahead and bits[k] >= ENOUGH_BITS)][:most]:
         found.append(_worded(case, posterior, book, numbers[k], float(bits[k]), float(minutes[k]), order, k == closing))
-    return [*_taken_again(case, posterior, book, readings), *_on_the_part(case, posterior, book, there), *found][:most]
+    again = [*tried_again(case, posterior, book, readings), *taken_again(case, posterior, book, readings)]
+    return [*again, *on_the_part(case, posterior, book, there), *found][:most]
 
 
 def _said_before(
@@ -143,55 +116,6 @@ def _not_to_repeat(ensemble: Ensemble, readings: Sequence[Reading], there: Seque
         return readings
     held = readings[-1].state
     return [*there, *([] if ensemble.sheet.state(held).cranking else [r for r in readings if r.state == held])]
-
-
-def _taken_again(case: Case, posterior: Posterior, book: TestBook, readings: Sequence[Reading]) -> list[NextTest]:
-    """A figure that what is left does not explain, once more, before anything else and the newest first: until then a slip and a fault
-    that no drawing shows cannot be told apart."""
-    for n in posterior.unexplained[::-1]:
-        reading = readings[n - 1]
-        number = book.number_of(reading)
-        once = sum(place_of(r) == place_of(reading) for r in readings) == 1
-        if number is None or reading.value is None or not once or _perhaps_loose(case, posterior, reading):
-            continue
-        why = f"reading {n} fits nothing that is left: take it again, clean tips, right points, right state"
-        minutes = float(book.minutes([number], readings[-1])[0])
-        return [_told(case, posterior, book, number, book.candidates[number].reading, 0.0, minutes, why)]
-    return []
-
-
-def _on_the_part(case: Case, posterior: Posterior, book: TestBook, readings: Sequence[Reading]) -> list[NextTest]:
-    """The drop over a leading conductor once more with both probes on the part itself: what the drawing lacks may lie at its end. Where that
-    reading alone decides between the two, it is taken twice."""
-    network, leader = case.ensemble.network, posterior.suspects[0] if posterior.suspects else None
-    if posterior.settled or leader is None or not on_itself(network, leader.element, leader.mode):
-        return []
-    beside = dict(posterior.beside).get(leader.element, 0.0)
-    if leader.p + beside < LEADS:
-        return []
-    looks = 1 if min(leader.p, beside) < UNDECIDED else 2
-    for reading in reversed(readings):
-        number = book.number_of(reading)
-        if number is None or reading.instrument is not Instrument.VOLTMETER or not own_test(network, leader.element, reading):
-            continue
-        asked = book.candidates[number].reading.model_copy(update={"branch": leader.element})
-        made = sum(r.itself == leader.element and r.state == asked.state for r in readings)
-        if made >= looks or _perhaps_loose(case, posterior, reading):
-            continue
-        why = "both probes on the part itself: a drop that is gone then lies beside it, in a joint the drawing lacks"
-        if made:
-            why = "both probes on the part itself once more: this reading alone decides between the part and what lies beside it"
-        return [_told(case, posterior, book, number, asked, 0.0, float(READ_MINUTES), why, leader.element)]
-    return []
-
-
-def _perhaps_loose(case: Case, posterior: Posterior, reading: Reading) -> bool:
-    """Whether a lead may hang on a loose wire by what is left: another figure there would say no more."""
-    if reading.instrument is not Instrument.VOLTMETER:
-        return False
-    row, own_ohm = case.ensemble.network.point_row, case.ensemble.first(reading.state).own_ohm
-    hanging = loose(own_ohm[row[reading.red or ""]], own_ohm[row[reading.black or ""]])
-    return float(hanging @ posterior.weights) > LOOSE_LEFT
 
 
 def _shortlist(
@@ -337,48 +261,10 @@ def _worded(
         own = proves(network, leader.element, leader.mode, reading)
         what = "its own test, and without it nothing is found" if own else "the proof of its power, ground or command"
         why = f"{network.sheet.element(leader.element).title} leads with {leader.p:.0%}: this is {what}"
-        return _told(case, posterior, book, number, reading, bits, minutes, why, leader.element)
+        return told_test(case, posterior, book, number, reading, bits, minutes, why, leader.element)
     why = {
         Order.BEST: f"tells {bits:.2f} bit in {minutes:.1f} min, the most for the time",
         Order.DEAD_PART: f"at the dead part, then toward the missing leg; tells {bits:.2f} bit",
         Order.SOURCE: f"source first, then halve what is left; tells {bits:.2f} bit",
     }[order]
-    return _told(case, posterior, book, number, reading, bits, minutes, why)
-
-
-def _told(
-    case: Case, posterior: Posterior, book: TestBook, number: int, reading: Reading, bits: float, minutes: float, why: str,
-    closing: str | None = None,
-) -> NextTest:  # fmt: skip
-    """A test with what sound machines show in it, and what the leading suspects would."""
-    seen = book.sound[number]
-    by = predicted_by(case.ensemble, posterior, reading, [s.element for s in posterior.suspects[:3]])
-    return NextTest(
-        reading=reading, bits=bits, minutes=minutes, expected_good=_middle(reading, seen, np.ones(len(seen))), by_suspect=tuple(by), why=why,
-        closing=closing,
-    )  # fmt: skip
-
-
-def predicted_by(ensemble: Ensemble, posterior: Posterior, reading: Reading, elements: Sequence[str]) -> list[tuple[str, float]]:
-    """What each of some suspects would typically show for a reading, by what is left of it; V, A or the code of a word."""
-    found = []
-    for element in elements:
-        mine = (ensemble.accusing[element][:, None] * ensemble.size + np.arange(ensemble.size)).ravel()
-        left = mine[posterior.weights[mine] > 0]
-        if len(left):
-            shown = (
-                shown_alone(ensemble.network, reading, ensemble.first_row)[left]
-                if reading.instrument in ALONE
-                else predict(reading, ensemble.network, ensemble.first(reading.state), left)
-            )
-            found.append((element, _middle(reading, shown, posterior.weights[left])))
-    return found
-
-
-def _middle(reading: Reading, seen: Floats, weight: Floats) -> float:
-    """Weighted median of what variants would show; the commonest code for words."""
-    if reading.value is None:
-        return float(np.bincount(seen.astype(int), weights=weight).argmax())
-    order = np.argsort(seen)
-    total = np.cumsum(weight[order])
-    return float(seen[order][np.searchsorted(total, total[-1] / 2)])
+    return told_test(case, posterior, book, number, reading, bits, minutes, why)

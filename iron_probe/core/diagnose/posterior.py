@@ -40,7 +40,7 @@ class Posterior:
     """What the readings leave. `weights` (V,) over the ensemble's first draw, for predictions; `labels` by hypothesis number;
     `off_sheet` share of a fault that lies anywhere off the drawing; `unexplained` reading numbers nothing left predicts;
     `contradictory` numbers of readings that disagree with another at the same place; `away` numbers of those read while a fault that comes and
-    goes was away; `found` element or None; `beside` shares of a joint the
+    goes was away; `stands` states in which the machine was last heard to do what a sound one does not; `found` element or None; `beside` shares of a joint the
     drawing lacks at the end of an element, the greatest first."""
 
     suspects: tuple[Suspect, ...]
@@ -54,16 +54,17 @@ class Posterior:
     weights: Packed
     beside: tuple[tuple[str, float], ...] = ()
     away: tuple[int, ...] = ()
+    stands: tuple[str, ...] = ()
+
+    @property
+    def sound(self) -> bool:
+        """Whether nothing is wrong in what was tested, and what was complained of was tried and did not come."""
+        return self.no_fault >= SOUND_SHARE and not self.stands
 
     @property
     def found_beside(self) -> str | None:
         """The element beside which the fault was found, its own two ends read sound."""
         return self.beside[0][0] if self.beside and self.beside[0][1] >= BESIDE_SHARE else None
-
-    @property
-    def sound(self) -> bool:
-        """Whether nothing is wrong in what was tested."""
-        return self.no_fault >= SOUND_SHARE
 
     @property
     def settled(self) -> bool:

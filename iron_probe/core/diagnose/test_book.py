@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import combinations
+from itertools import combinations, islice
 
 import numpy as np
 from numpy.typing import NDArray
@@ -152,27 +152,28 @@ class TestBook:
                 lamp = Reading(instrument=Instrument.LAMP_LARGE, red=fuse.start, black=fuse.end, state=state, word="off")
                 tests.append(Candidate(reading=lamp, minutes=sheet.points[fuse.end].minutes + LAMP_MINUTES, disturbs=False))
         for element in dict.fromkeys(m.element for m in self.ensemble.modes if m.blows):
-            branch = next(b for b in sheet.element(element).branches() if b.kind is not BranchKind.CONTACT)
+            number = next(n for n, o in enumerate(network.owners) if o.id == element and network.branches[n].kind is not BranchKind.CONTACT)
             instrument = Instrument.BARE_OHM if (element, BARE) in network.row else Instrument.PART_OHM
-            ohms = Reading(instrument=instrument, branch=branch_id(sheet.element(element), branch), state=still, value=0.0)
-            minutes = PART_MINUTES + sum(sheet.points[p].minutes for p in dict.fromkeys((branch.start, branch.end)))
-            tests.append(Candidate(reading=ohms, minutes=minutes, disturbs=True))
+            tests.append(self._by_itself(instrument, number, still))
         return tests
 
     def _stays_closed(self) -> list[Candidate]:
         """Ohms by itself, in a state that opens it, across each contact that may never open: a bridge around it reads alike in the circuit."""
-        sheet, network, tests = self.ensemble.sheet, self.ensemble.network, []
+        network, tests = self.ensemble.network, []
         for element in dict.fromkeys(m.element for m in self.ensemble.modes if m.name in WELDED_MODES):
-            owner = sheet.element(element)
             number = next(n for n, o in enumerate(network.owners) if o.id == element and network.branches[n].kind in CONTACTS)
-            branch = network.branches[number]
-            state = next((s for s in self.ensemble.states if branch.kind is BranchKind.CONTACT or not network.closed_in(s)[number]), None)
-            if state is None:
-                continue
-            ohms = Reading(instrument=Instrument.PART_OHM, branch=branch_id(owner, branch), state=state, value=0.0)
-            minutes = PART_MINUTES + sum(sheet.points[p].minutes for p in (branch.start, branch.end))
-            tests.append(Candidate(reading=ohms, minutes=minutes, disturbs=True))
+            by_hand = network.branches[number].kind is BranchKind.SWITCH
+            opened = (s for s in self.ensemble.states if not (by_hand and network.closed_in(s)[number]))
+            tests += [self._by_itself(Instrument.PART_OHM, number, state) for state in islice(opened, 1)]
         return tests
+
+    def _by_itself(self, instrument: Instrument, number: int, state: str) -> Candidate:
+        """Ohms of the part a branch belongs to by itself, its ends off."""
+        network, points = self.ensemble.network, self.ensemble.sheet.points
+        branch = network.branches[number]
+        reading = Reading(instrument=instrument, branch=branch_id(network.owners[number], branch), state=state, value=0.0)
+        minutes = PART_MINUTES + sum(points[p].minutes for p in dict.fromkeys((branch.start, branch.end)))
+        return Candidate(reading=reading, minutes=minutes, disturbs=True)
 
     def _charging(self) -> list[Candidate]:
         """Looking at the charge lamp, clamping the output and the battery, and the ripple, while the engine runs and before."""
@@ -253,3 +254,8 @@ class TestBook:
 
 def place_of(reading: Reading) -> tuple[str, ...]:
     return (reading.instrument, *sorted((reading.red or "", reading.black or "")), reading.branch or "", reading.state)
+
+
+def same_place(a: Reading, b: Reading) -> bool:
+    """Whether two readings are taken with the same instrument at the same place in the same state."""
+    return place_of(a) == place_of(b)

@@ -14,10 +14,10 @@ from iron_probe.core.diagnose.ensemble import Prediction
 from iron_probe.core.diagnose.evidence import BY_ITSELF, FUNCTION_WORDS, LAMP_WORDS, LAMPS, OF_PART, Instrument, Reading
 from iron_probe.core.diagnose.fault_mode import FaultMode
 from iron_probe.core.diagnose.likelihood import OVER_OHM, predict
-from iron_probe.core.diagnose.next_test import NextTest
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
+from iron_probe.core.diagnose.told_test import NextTest
 from iron_probe.core.diagnose.unplugged import shown_alone
 from iron_probe.core.errors import SolveError
 from iron_probe.core.solve.operate import solve_state

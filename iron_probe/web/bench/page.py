@@ -14,8 +14,9 @@ from iron_probe.core.circuit.elements import Conductor, Joint
 from iron_probe.core.circuit.network import branch_id, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, LAMPS, OF_PART, UNIT, Instrument, Reading
-from iron_probe.core.diagnose.next_test import ORDER_REASON, Order, same_place
+from iron_probe.core.diagnose.next_test import ORDER_REASON, Order
 from iron_probe.core.diagnose.scope import Scope, states_of
+from iron_probe.core.diagnose.test_book import same_place
 from iron_probe.core.draw.drop_bars import DropBar, drop_bars
 from iron_probe.core.draw.feed_map import FeedMap, MapPoint
 from iron_probe.core.draw.stair import StairPicture, draw_stair

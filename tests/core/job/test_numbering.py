@@ -43,6 +43,16 @@ def test_a_state_is_held_until_another_is_read_in(minibus: Sheet) -> None:
     assert [x.reading.crank for x in taken] == [1, 1, 1, 2, 1, 3]
 
 
+def test_what_corrects_a_reading_was_taken_in_the_same_crank(minibus: Sheet) -> None:
+    taken: list[ReadingLine] = []
+    for _ in range(3):
+        taken.append(numbered(line(minibus), log_of(*taken), minibus, same_crank=False))
+    log = log_of(*taken)
+    second = log.readings[1]
+    assert numbered(line(minibus, corrects=second.id), log, minibus, same_crank=True).reading.crank == 2
+    assert numbered(line(minibus, "run", corrects=second.id), log, minibus, same_crank=True).reading.crank == 1  # it was another state
+
+
 def test_what_no_longer_counts_cannot_be_corrected(minibus: Sheet) -> None:
     with pytest.raises(LogError):
         numbered(line(minibus, corrects=uuid4()), log_of(line(minibus)), minibus, same_crank=False)

@@ -1,0 +1,84 @@
+"""Tests made whatever they tell: a complaint tried again, a figure taken again, a drop read on the part itself."""
+
+from collections.abc import Sequence
+
+from iron_probe.core.diagnose.case import Case
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.likelihood import loose
+from iron_probe.core.diagnose.off_sheet import on_itself
+from iron_probe.core.diagnose.own_test import own_test
+from iron_probe.core.diagnose.posterior import SOUND_SHARE, Posterior
+from iron_probe.core.diagnose.test_book import TestBook, same_place
+from iron_probe.core.diagnose.told_test import NextTest, told_test
+from iron_probe.core.limits import READ_MINUTES
+from iron_probe.core.solve.solution import Symptom
+
+UNDECIDED = 0.1
+"""What a part and what lies beside it must both hold for the reading that decides between them to be taken twice."""
+LEADS = 0.7
+"""An element that holds this share is put to its own test next."""
+LOOSE_LEFT = 0.1
+"""Share of what is left that leaves a lead on a loose wire, from which a figure there is not asked for again."""
+
+
+def tried_again(case: Case, posterior: Posterior, book: TestBook, readings: Sequence[Reading]) -> list[NextTest]:
+    """What was complained of before any crank was counted, once more, when nothing else is left: it may be cured, or never have been true."""
+    if posterior.no_fault < SOUND_SHARE:
+        return []
+    for state in posterior.stands:
+        number = book.number_of(Reading(instrument=Instrument.EYES, state=state, word=Symptom.NOTHING))
+        if number is None or any(r.did and r.state == state and r.crank for r in readings):
+            continue
+        why = "nothing is wrong in what was tested: does it still do what was complained of?"
+        minutes = float(book.minutes([number], readings[-1])[0])
+        return [told_test(case, posterior, book, number, book.candidates[number].reading, 0.0, minutes, why)]
+    return []
+
+
+def taken_again(case: Case, posterior: Posterior, book: TestBook, readings: Sequence[Reading]) -> list[NextTest]:
+    """A figure that what is left does not explain, once more, before anything else and the newest first: until then a slip and a fault
+    that no drawing shows cannot be told apart."""
+    for n in posterior.unexplained[::-1]:
+        reading = readings[n - 1]
+        number = book.number_of(reading)
+        once = sum(same_place(r, reading) for r in readings) == 1
+        if number is None or reading.value is None or not once or _perhaps_loose(case, posterior, reading):
+            continue
+        why = f"reading {n} fits nothing that is left: take it again, clean tips, right points, right state"
+        minutes = float(book.minutes([number], readings[-1])[0])
+        return [told_test(case, posterior, book, number, book.candidates[number].reading, 0.0, minutes, why)]
+    return []
+
+
+def on_the_part(case: Case, posterior: Posterior, book: TestBook, readings: Sequence[Reading]) -> list[NextTest]:
+    """The drop over a leading conductor once more with both probes on the part itself: what the drawing lacks may lie at its end. Where that
+    reading alone decides between the two, it is taken twice."""
+    network, leader = case.ensemble.network, posterior.suspects[0] if posterior.suspects else None
+    if posterior.settled or leader is None or not on_itself(network, leader.element, leader.mode):
+        return []
+    beside = dict(posterior.beside).get(leader.element, 0.0)
+    if leader.p + beside < LEADS:
+        return []
+    looks = 1 if min(leader.p, beside) < UNDECIDED else 2
+    for reading in reversed(readings):
+        number = book.number_of(reading)
+        if number is None or reading.instrument is not Instrument.VOLTMETER or not own_test(network, leader.element, reading):
+            continue
+        asked = book.candidates[number].reading.model_copy(update={"branch": leader.element})
+        made = sum(r.itself == leader.element and r.state == asked.state for r in readings)
+        if made >= looks or _perhaps_loose(case, posterior, reading):
+            continue
+        why = "both probes on the part itself: a drop that is gone then lies beside it, in a joint the drawing lacks"
+        if made:
+            why = "both probes on the part itself once more: this reading alone decides between the part and what lies beside it"
+        return [told_test(case, posterior, book, number, asked, 0.0, float(READ_MINUTES), why, leader.element)]
+    return []
+
+
+def _perhaps_loose(case: Case, posterior: Posterior, reading: Reading) -> bool:
+    """Whether a lead may hang on a loose wire by what is left: another figure there would say no more."""
+    if reading.instrument is not Instrument.VOLTMETER:
+        return False
+    row, own_ohm = case.ensemble.network.point_row, case.ensemble.first(reading.state).own_ohm
+    hanging = loose(own_ohm[row[reading.red or ""]], own_ohm[row[reading.black or ""]])
+    return float(hanging @ posterior.weights) > LOOSE_LEFT
