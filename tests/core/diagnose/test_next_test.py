@@ -10,7 +10,6 @@ from iron_probe.core.diagnose.next_test import Order, next_tests
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.diagnose.trial import hide_one, work
 from iron_probe.machines import load_sheet
-from tests.core.diagnose.mower import Hidden, heard
 
 
 @pytest.fixture(scope="module")
@@ -47,22 +46,3 @@ def test_ten_hidden_faults_are_found_with_their_own_test(bench: tuple[Case, Test
         hidden = hide_one(case.ensemble.network, case.ensemble.modes, np.random.default_rng(seed))
         outcome = work(case, hidden, lambda c, p, r: next(iter(next_tests(c, book, p, r, most=1)), None))
         assert outcome.named in outcome.hidden, (seed, outcome)
-
-
-@pytest.mark.parametrize("slipped", [-1.0, 0.1])
-def test_a_figure_that_fits_nothing_is_asked_for_again_once(case: Case, bolt: Hidden, ensemble: Ensemble, slipped: float) -> None:
-    book = TestBook(ensemble)
-    true = bolt.volts("block", "frame.eye")
-    odd = true.model_copy(update={"value": round((true.value or 0) * slipped, 2)})
-    readings = [
-        heard("slow"), bolt.volts("bat.plus", "bat.minus"), bolt.volts("frame", "frame.eye"), bolt.volts("bat.plus", "starter.B"), odd
-    ]  # fmt: skip
-    posterior = case.posterior(readings)
-    assert 5 in posterior.unexplained and posterior.found is None
-    asked = next_tests(case, book, posterior, readings)[0]
-    assert {asked.reading.red, asked.reading.black} == {"block", "frame.eye"}
-    assert asked.why.startswith("reading 5 fits nothing")
-    after = case.posterior([*readings, true])
-    assert after.suspects[0].element == "frame-bolt" and after.suspects[0].p > 0.8
-    again = next_tests(case, book, after, [*readings, true])
-    assert all("reading 5" not in t.why for t in again)

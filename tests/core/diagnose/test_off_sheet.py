@@ -7,10 +7,8 @@ from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import QUIET_SHARE, Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading, check_reading
-from iron_probe.core.diagnose.next_test import next_tests
 from iron_probe.core.diagnose.off_sheet import lying_anywhere, on_itself
 from iron_probe.core.diagnose.places import places_of
-from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import ReadingError
 from iron_probe.machines import load_sheet
 from tests.core.diagnose.mower import Hidden, heard, volts
@@ -51,13 +49,3 @@ def test_a_fault_lying_anywhere_is_one_nobody_hears_until_something_is_heard(ens
     assert found(heard("slow")) > found(heard("cranks")) + 1
     odd = volts("block", "frame", 5.0)
     assert found(heard("slow"), odd) > found(heard("slow")) - np.log(2 * 1.1 * 12) - 0.1  # anything, in half of all readings
-
-
-def test_the_drop_is_asked_for_on_the_part_itself_before_a_conductor_is_found(ensemble: Ensemble, case: Case, bolt: Hidden) -> None:
-    around = [heard("slow"), bolt.volts("block", "frame"), bolt.volts("frame.eye", "bat.minus"), bolt.volts("frame", "frame.eye")]
-    left = case.posterior(around)
-    asked = next_tests(case, TestBook(ensemble), left, around)[0]
-    assert (asked.reading.branch, {asked.reading.red, asked.reading.black}) == ("frame-bolt", {"frame", "frame.eye"})
-    assert asked.closing == "frame-bolt" and np.isclose(asked.expected_good, 0, atol=0.1)
-    made = asked.reading.model_copy(update={"value": around[-1].value})
-    assert case.posterior([*around, made]).found == "frame-bolt"
