@@ -92,7 +92,7 @@ def test_from_intake_to_a_proven_repair(served: Served, open_browser: Callable[[
     taken = 0
     bench.weighed()
     while "found by its own test" not in bench.text("Next test"):
-        bench.wait(lambda d: "Put the leads there" in bench.text("Next test"))
+        bench.wait(lambda d: re.search("Put the leads there|Try it", bench.text("Next test")))
         bench.keys("n")
         asked = str(Select(driver.find_element(By.NAME, "instrument")).first_selected_option.get_attribute("value"))
         branch = str(Select(driver.find_element(By.NAME, "branch")).first_selected_option.get_attribute("value"))

@@ -4,6 +4,7 @@ import html
 import re
 
 from tests.conftest import Visitor
+from tests.web.conftest import until_ready
 
 
 def test_suspects_next_test_and_struck_out_are_shown(working: Visitor) -> None:
@@ -79,3 +80,17 @@ def test_what_the_machine_did_in_a_crank_is_kept_with_the_reading_and_of_no_othe
     assert still.count("<em>cranks well</em>") == 1  # with the key off nobody cranked
     refused = working.submit("/jobs/102/readings", state="crank", **fields | {"heard": "bangs"})
     assert 'role="alert"' in refused and 'value="0.15"' in refused
+
+
+def test_a_wire_fed_from_elsewhere_is_found_as_such_and_what_feeds_it_is_to_be_parted(visitor: Visitor) -> None:
+    visitor.submit("/jobs", sheet_id="verge-tractor", machine="Cranks by itself", school="common", temp_degc="20", cold_degc="-5")
+    job = f"/jobs/{visitor.last.url.path.split('/')[2]}"
+    until_ready(visitor, f"{job}/suspects/s-wire")
+    visitor.submit(f"{job}/readings", instrument="eyes", state="rest", word="cranks")
+    volts = {"instrument": "voltmeter", "state": "rest"}
+    visitor.submit(f"{job}/readings", red="bat.plus", black="relay.87", value="0.4", **volts)
+    visitor.submit(f"{job}/readings", instrument="part_ohm", branch="start-relay.contact", state="rest", value="OL")
+    visitor.submit(f"{job}/readings", red="starter.S", black="bat.minus", value="11.9", **volts)
+    page = visitor.get(f"{job}/suspects").text
+    assert "S wire, fed from elsewhere" in page and "see which side stays live" in page
+    assert "Find what feeds the S wire past the drawing" in visitor.get(job).text
