@@ -55,6 +55,10 @@ def port_is_free(port: int, within_s: float = 6.0) -> bool:
         time.sleep(0.2)
 
 
+WORKER_NICE = 5
+"""How far a worker stands back for the processor: whoever waits at a page comes first."""
+
+
 @app.command()
 def serve(fresh: Annotated[bool, typer.Option(help="Throw the data away and start the demo anew.")] = False) -> None:
     """Start the database, the app on loopback and its worker, with the demo yard on first use."""
@@ -116,6 +120,7 @@ def worker() -> None:
     settings = read_settings()
     if not settings.database_url:
         raise fail("A worker needs IRON_PROBE_DATABASE_URL, the database of the yard it works for; ./run starts one of its own.")
+    os.nice(WORKER_NICE)
     try:
         work(settings.database_url, Path(os.environ.get("IRON_PROBE_SHARED", settings.data)) / "ensembles")
     except (SQLAlchemyError, OSError) as error:

@@ -17,11 +17,12 @@ from uuid import uuid4
 
 import numpy as np
 from numpy.typing import NDArray
-from pydantic import ValidationError
+from pydantic import TypeAdapter, ValidationError
 
 from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.ensemble import Ensemble, Prediction
+from iron_probe.core.diagnose.fault_mode import FaultMode
 from iron_probe.core.diagnose.fits import HeldFits
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.test_book import TestBook
@@ -38,7 +39,11 @@ ASK_AGAIN_S = 60.0
 """An ensemble that has not come after so long [s] is asked for once more."""
 MOST_LOCAL = 12
 """Ensembles a process without a worker holds at once."""
+MODES = "modes.json"
 FIELDS = ("volts", "own_ohm", "amps", "heard", "chatter", "away_v")
+
+
+_MODES = TypeAdapter(tuple[FaultMode, ...])
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,6 +110,7 @@ def write(ready: Ready, folder: Path) -> None:
             prediction = ready.ensemble.first(state)
             for name in FIELDS:
                 np.save(passing / f"{number}-{name}.npy", getattr(prediction, name))
+        (passing / MODES).write_bytes(_MODES.dump_json(tuple(ready.ensemble.modes)))
         np.save(passing / "sound.npy", np.asarray(ready.book.sound, dtype=np.float32))
         np.save(passing / "rough.npy", ready.book.rough)
         passing.rename(folder)
@@ -115,8 +121,9 @@ def write(ready: Ready, folder: Path) -> None:
 
 
 def mapped(asked: Wanted, folder: Path) -> Ready:
-    """An ensemble as kept in a folder, its arrays mapped and not copied."""
-    ensemble = Ensemble(asked.sheet, asked.conditions(), asked.work, kept_bytes=STRATA_BYTES)
+    """An ensemble as kept in a folder, its arrays mapped and not copied; FileNotFoundError while it is not there."""
+    modes = _MODES.validate_json((folder / MODES).read_bytes())
+    ensemble = Ensemble(asked.sheet, asked.conditions(), asked.work, kept_bytes=STRATA_BYTES, modes=modes)
     for number, state in enumerate(ensemble.states):
         arrays = {name: _mapped_array(folder / f"{number}-{name}.npy") for name in FIELDS}
         ensemble.hold(state, Prediction(**arrays))

@@ -6,12 +6,13 @@ The posterior is a function of the set of readings alone; order does not matter 
 from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import partial
 
 import numpy as np
 
 from iron_probe.core.arrays import Floats
 from iron_probe.core.diagnose.altered import bridged, forced
-from iron_probe.core.diagnose.coming import HeldReadings, Left, attempts_of, coming, read_while_away, slipped
+from iron_probe.core.diagnose.coming import HeldReadings, Left, attempts_of, coming, read_while_away, slipped, there_or_away
 from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction, join
 from iron_probe.core.diagnose.evidence import BRIDGES, BY_ITSELF, FORCED, Instrument, Reading
 from iron_probe.core.diagnose.findings import STRUCK_OUT, complaints_left, contradicting, found_by, has_own_test, not_sound, struck_out
@@ -88,7 +89,9 @@ class Case:
         fits, seen_fits = [self._held(p) for p in places], [self._held(p) for p in seen]
         total, attempts = self._sum(fits), attempts_of(seen)
         faulty = [self._sum([seen_fits[k] for k in one]) for one in attempts]
-        come = coming(total, self.ensemble.comes, faulty, [f[0] for f in faulty], self.ensemble.quiet)
+        keys = [tuple(seen[k].key for k in one) for one in attempts]
+        either = [self._fits.attempt(key, partial(there_or_away, f, f[0])) for key, f in zip(keys, faulty, strict=True)]
+        come = coming(total, self.ensemble.comes, faulty, either, self.ensemble.quiet)
         return HeldReadings(places, fits, seen, seen_fits, attempts, total, come)
 
     def _sum(self, fits: Sequence[HeldFit]) -> Floats:
@@ -202,7 +205,8 @@ class Case:
         away = count + np.array([strata.index(s) for _, s in wanted])
         seen = [[read.seen[k] for k in one if read.seen[k].reading.instrument not in ALTERING] for one in read.attempts]
         by_attempt = [self._sum_of_fits(one, both) for one in seen]
-        return coming(steady, comes[[k for k, _ in wanted]], [r[:count] for r in by_attempt], [r[away] for r in by_attempt]).log
+        either = [there_or_away(r[:count], r[away]) for r in by_attempt]
+        return coming(steady, comes[[k for k, _ in wanted]], [r[:count] for r in by_attempt], either).log
 
     def _pairs(
         self, places: Sequence[PlaceRead], fits: Sequence[HeldFit], prior: Floats, evidence: Floats, anywhere: float

@@ -46,16 +46,22 @@ class Coming:
         return np.exp(LOG_THERE + self.faulty[attempt] - self.either[attempt])
 
 
-def coming(steady: Floats, comes: Floats, faulty: Sequence[Floats], sound: Sequence[Floats], beforehand: Floats | float = 0.0) -> Coming:
+def there_or_away(faulty: Floats, sound: Floats) -> Floats:
+    """Log likelihood of what was read in one attempt where the fault may have been there or away, from those with it and without."""
+    return np.logaddexp(LOG_THERE + faulty, LOG_AWAY + sound)
+
+
+def coming(steady: Floats, comes: Floats, faulty: Sequence[Floats], either: Sequence[Floats], beforehand: Floats | float = 0.0) -> Coming:
     """`steady` (hypotheses, variants) log likelihood of all readings with the fault always there; `comes` (hypotheses,) its chance to be one that
     comes and goes; `beforehand` what is known of each without readings, as a logarithm; of each attempt the log likelihoods of what was read in
-    it, with the fault (hypotheses, variants) and without (variants, or with the hypotheses they stand for)."""
+    it, with the fault and with it there or away."""
+    log, fleeting = steady.copy(), np.zeros(steady.shape)
+    may = comes > 0  # the others are always there
     with np.errstate(divide="ignore"):
-        always, fleeting = np.log(1 - comes)[:, None] + steady, np.log(comes)[:, None]
-    either = [np.logaddexp(LOG_THERE + f, LOG_AWAY + s) for f, s in zip(faulty, sound, strict=True)]
-    fleeting = np.broadcast_to(fleeting + sum(either, np.zeros(())), steady.shape)
-    log = np.logaddexp(always, fleeting)
-    return Coming(log + beforehand, np.exp(fleeting - log), faulty, either)
+        always, gone = np.log(1 - comes[may])[:, None] + steady[may], np.log(comes[may])[:, None] + sum(e[may] for e in either)
+    log[may] = np.logaddexp(always, gone)
+    fleeting[may] = np.exp(gone - log[may])
+    return Coming(log + beforehand, fleeting, faulty, either)
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,7 +105,7 @@ def slipped(held: HeldReadings, left: Left, accusing: Mapping[str, NDArray[np.in
         if place.reading.told:
             continue
         slip = fit.fit.slip.reshape(held.total.shape)
-        share = float((slip * left.weights).sum())
+        share = float(np.einsum("hv,hv->", slip, left.weights))
         if float(fleeting.sum()) > HARDLY:
             mine = {position[number] for number in place.numbers}
             coming_by = np.mean([_slip_coming(held.seen_fits[k], held.come.there(attempt[k])) for k in mine], axis=0)

@@ -130,15 +130,19 @@ def hypotheses_of(modes: Sequence[FaultMode]) -> list[Hypothesis]:
 class Ensemble:
     """The variants of one sheet under given conditions; states are solved when first asked for and kept.
 
-    `kept_bytes` bounds what refined strata may hold; the first draw is held whole.
+    `kept_bytes` bounds what refined strata may hold; the first draw is held whole. `modes` are the fault modes where they were worked out
+    before.
     """
 
-    def __init__(self, sheet: Sheet, at: Conditions | None = None, work: Scope = Scope.STARTING, kept_bytes: int = 192_000_000) -> None:
+    def __init__(
+        self, sheet: Sheet, at: Conditions | None = None, work: Scope = Scope.STARTING, kept_bytes: int = 192_000_000,
+        modes: Sequence[FaultMode] | None = None,
+    ) -> None:  # fmt: skip
         self.sheet, self.work = sheet, work
         self.states = states_of(sheet, work)
         self.conditions = Conditions() if at is None else at
         self.network: Network = network_of(sheet, self.conditions)
-        self.modes = fault_modes(self.network, work)
+        self.modes = fault_modes(self.network, work) if modes is None else list(modes)
         self.hypotheses = hypotheses_of(self.modes)
         self._first: dict[str, Prediction] = {}
         self._strata: OrderedDict[tuple[tuple[tuple[str, str], ...], int, str], Prediction] = OrderedDict()

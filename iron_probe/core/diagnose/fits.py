@@ -4,6 +4,7 @@ from collections import OrderedDict
 from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
 from itertools import count
+from typing import Any
 
 import numpy as np
 
@@ -41,27 +42,35 @@ class HeldFit:
 
 
 class HeldFits:
-    """Fits by place, bounded by bytes, the least used going first; those to strata drawn anew stand by stratum within their place."""
+    """Fits by place and by attempt, bounded by bytes, the least used going first; those to strata drawn anew stand by stratum within their
+    place."""
 
     def __init__(self, most_bytes: int = FITS_BYTES, most_strata: int = MOST_STRATA) -> None:
         self._most, self._bytes = most_bytes, 0
         self._most_strata, self._strata_held = most_strata, 0
-        self._first: OrderedDict[Hashable, HeldFit] = OrderedDict()
+        self._first: OrderedDict[Hashable, HeldFit | Floats] = OrderedDict()
         self._strata: OrderedDict[Hashable, dict[int, Floats]] = OrderedDict()
         self._numbers: dict[Hashable, int] = {}
         self._unused = count()
 
     def first(self, place: Hashable, make: Callable[[], HeldFit]) -> HeldFit:
         """The fit of a place to the first draw."""
-        held = self._first.get(place)
+        return self._held(("place", place), make)
+
+    def attempt(self, places: Hashable, make: Callable[[], Floats]) -> Floats:
+        """What the places of one attempt say together of the first draw, however it was worked out."""
+        return self._held(("attempt", places), make)
+
+    def _held(self, key: Hashable, make: Callable[[], Any]) -> Any:
+        held = self._first.get(key)
         if held is None:
             held = make()
-            self._first[place] = held
-            self._bytes += _size(held.fit)
+            self._first[key] = held
+            self._bytes += _size(held)
             while self._bytes > self._most and len(self._first) > 1:
-                self._bytes -= _size(self._first.popitem(last=False)[1].fit)
+                self._bytes -= _size(self._first.popitem(last=False)[1])
         else:
-            self._first.move_to_end(place)
+            self._first.move_to_end(key)
         return held
 
     def number_of(self, stratum: Hashable) -> int:
@@ -86,5 +95,5 @@ class HeldFits:
         return found
 
 
-def _size(fit: Fit) -> int:
-    return int(fit.log.nbytes + fit.slip.nbytes)
+def _size(held: HeldFit | Floats) -> int:
+    return int(held.fit.log.nbytes + held.fit.slip.nbytes if isinstance(held, HeldFit) else held.nbytes)

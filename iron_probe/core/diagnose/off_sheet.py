@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 
 import numpy as np
+from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
 from iron_probe.core.circuit.elements import Conductor, Joint
@@ -51,16 +52,19 @@ def lying_beside(ensemble: Ensemble, places: Sequence[PlaceRead], fits: Sequence
 
     Minus infinity for faults that lie beside nothing.
     """
-    network, size = ensemble.network, ensemble.size
     found = np.full(len(ensemble.hypotheses), -np.inf)
-    for element, numbers in ensemble.accusing_first.items():
-        mine = [int(k) for k in numbers if on_itself(network, element, ensemble.hypotheses[k].modes[0].name)]
-        if not mine:
-            continue
-        rest, sound = total[mine], 0.0
-        for place, fit in zip(places, fits, strict=True):
-            if place.reading.itself == element:
-                rest = rest - fit.fit.log.reshape(total.shape)[mine]
-                sound += fit.sound
-        found[mine] = log_sum(rest, axis=1) - np.log(size) + sound + refined[mine]
+    numbers = _lost_ways(ensemble)
+    rest, sound = total[numbers], np.zeros(len(numbers))
+    for place, fit in zip(places, fits, strict=True):
+        near = np.flatnonzero(np.isin(numbers, ensemble.accusing_first.get(place.reading.itself or "", ())))
+        if len(near):
+            rest[near] -= fit.fit.log.reshape(total.shape)[numbers[near]]
+            sound[near] += fit.sound
+    found[numbers] = log_sum(rest, axis=1) - np.log(ensemble.size) + sound + refined[numbers]
     return found
+
+
+def _lost_ways(ensemble: Ensemble) -> NDArray[np.int64]:
+    """Numbers of the hypotheses whose fault a joint beside the part has just so."""
+    first = [h.modes[0] if h.modes else None for h in ensemble.hypotheses]
+    return np.array([k for k, m in enumerate(first) if m and on_itself(ensemble.network, m.element, m.name)], dtype=np.int64)

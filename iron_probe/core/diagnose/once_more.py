@@ -81,4 +81,4 @@ def _perhaps_loose(case: Case, posterior: Posterior, reading: Reading) -> bool:
         return False
     row, own_ohm = case.ensemble.network.point_row, case.ensemble.first(reading.state).own_ohm
     hanging = loose(own_ohm[row[reading.red or ""]], own_ohm[row[reading.black or ""]])
-    return float(hanging @ posterior.weights) > LOOSE_LEFT
+    return float(posterior.weights[hanging].sum()) > LOOSE_LEFT
