@@ -19,6 +19,7 @@ from sqlmodel import Session
 from starlette.exceptions import HTTPException
 
 from iron_probe.core.errors import IronProbeError, LogError
+from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.store import queries
 from iron_probe.store.database import is_disk_full, looking
 from iron_probe.web.api import drain as api_drain
@@ -129,6 +130,10 @@ def app_from_environment() -> FastAPI:
     folder = Path(os.environ["IRON_PROBE_SHARED"])
     hosts = tuple(h for h in os.environ.get("IRON_PROBE_HOSTS", "").split(",") if h)
     app = create_app(connect(os.environ["IRON_PROBE_DATABASE_URL"]), folder, worker=True, hosts=hosts)
+    for name in templates.env.list_templates(extensions=["html"]):
+        templates.env.get_template(name)  # compiled and read now, so that no visitor waits for it
+    for sheet_id in sheet_ids():
+        load_sheet(sheet_id)
     gc.freeze()  # what stands now stays: the collector need not walk it again in the middle of an answer
     gc.set_threshold(20_000, 20, 20)
     return app

@@ -63,15 +63,13 @@ _verdicts: Kept[tuple[object, ...], Verdicts] = Kept("verdicts", 256)
 
 
 def verdicts(job: Job, log: JobLog, engine: Ready) -> Verdicts:
-    """Hold the job's readings against its ensemble; worked out once for a log as it stands."""
+    """Hold the job's readings against its ensemble; worked out once for a log as it stands, and while it is empty for all jobs alike."""
     work = engine.ensemble.work
     order = Order(job.method) if job.method in {o.value for o in Order} else Order.BEST
-    if not log.seq:
+    if not log.seq and (log.readings or log.others):  # a log made up by part of one: no number tells it from others
         return _verdicts_now(job, log, engine, order)
     key = (
-        job.id,
-        job.created_at,
-        job.pinned.version_id,
+        (job.id, job.created_at, job.pinned.version_id) if log.seq else (),
         job.sheet.fingerprint,
         log.seq,
         work,

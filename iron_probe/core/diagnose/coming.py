@@ -21,6 +21,9 @@ HALF = 0.5
 HARDLY = 0.01
 """Share of what is left that comes and goes, up to which no reading is asked whether it was taken while the fault was away."""
 
+NEXT_TO_NOTHING = 1e-6
+"""Share of what is left that is not asked at all."""
+
 
 def attempts_of(places: Sequence[PlaceRead]) -> list[list[int]]:
     """Positions of the places that were read in one attempt, attempt by attempt."""
@@ -41,9 +44,9 @@ class Coming:
     faulty: Sequence[Floats]
     either: Sequence[Floats]
 
-    def there(self, attempt: int) -> Floats:
-        """Chance that a fault that comes and goes was there at an attempt."""
-        return np.exp(LOG_THERE + self.faulty[attempt] - self.either[attempt])
+    def there(self, attempt: int, some: NDArray[np.int64]) -> Floats:
+        """Chance (some, variants) that a fault that comes and goes was there at an attempt, of some hypotheses."""
+        return np.exp(LOG_THERE + self.faulty[attempt][some] - self.either[attempt][some])
 
 
 def there_or_away(faulty: Floats, sound: Floats) -> Floats:
@@ -85,13 +88,19 @@ class Left:
     weights: Floats
     near: Floats
 
+    @property
+    def leading(self) -> NDArray[np.int64]:
+        """Numbers of the hypotheses that hold anything worth a sum."""
+        return np.flatnonzero(self.weights.sum(axis=1) > NEXT_TO_NOTHING)
+
 
 def read_while_away(held: HeldReadings, left: Left) -> list[int]:
     """Positions among what was seen of readings that by more than half of what is left were taken while the fault was away."""
-    fleeting = held.come.fleeting * left.weights
+    some = left.leading
+    fleeting = held.come.fleeting[some] * left.weights[some]
     if float(fleeting.sum()) <= HALF:
         return []
-    away = [float(((1 - held.come.there(n)) * fleeting).sum()) > HALF for n in range(len(held.attempts))]
+    away = [float(((1 - held.come.there(n, some)) * fleeting).sum()) > HALF for n in range(len(held.attempts))]
     return [k for one, gone in zip(held.attempts, away, strict=True) if gone for k in one]
 
 
@@ -99,17 +108,19 @@ def slipped(held: HeldReadings, left: Left, accusing: Mapping[str, NDArray[np.in
     """Places whose reading more than half of what is left takes for a slip. `accusing` has the numbers of each part's hypotheses."""
     attempt = {k: n for n, one in enumerate(held.attempts) for k in one}
     position = {number: k for k, place in enumerate(held.seen) for number in place.numbers}
-    fleeting = held.come.fleeting * left.weights
+    some = left.leading
+    weights = left.weights[some]
+    fleeting = held.come.fleeting[some] * weights
     found = []
     for place, fit in zip(held.places, held.fits, strict=True):
         if place.reading.told:
             continue
         slip = fit.fit.slip.reshape(held.total.shape)
-        share = float(np.einsum("hv,hv->", slip, left.weights))
+        share = float((slip[some] * weights).sum())
         if float(fleeting.sum()) > HARDLY:
             mine = {position[number] for number in place.numbers}
-            coming_by = np.mean([_slip_coming(held.seen_fits[k], held.come.there(attempt[k])) for k in mine], axis=0)
-            share += float(((coming_by - slip) * fleeting).sum())
+            coming_by = np.mean([_slip_coming(held.seen_fits[k], held.come.there(attempt[k], some), some) for k in mine], axis=0)
+            share += float(((coming_by - slip[some]) * fleeting).sum())
         near = accusing.get(place.reading.itself or "")
         if near is not None:  # what lies beside the part leaves it sound
             share += float((left.near[near] * (slip[0].mean() - slip[near])).sum())
@@ -118,7 +129,7 @@ def slipped(held: HeldReadings, left: Left, accusing: Mapping[str, NDArray[np.in
     return found
 
 
-def _slip_coming(fit: HeldFit, there: Floats) -> Floats:
-    """Chance (hypotheses, variants) that a reading was a slip where the fault comes and goes: as of a sound machine while it was away."""
-    slip = fit.fit.slip.reshape(there.shape)
-    return slip[0] + there * (slip - slip[0])
+def _slip_coming(fit: HeldFit, there: Floats, some: NDArray[np.int64]) -> Floats:
+    """Chance (some, variants) that a reading was a slip where the fault comes and goes: as of a sound machine while it was away."""
+    slip = fit.fit.slip.reshape(-1, there.shape[1])
+    return slip[0] + there * (slip[some] - slip[0])

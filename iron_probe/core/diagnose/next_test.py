@@ -98,14 +98,15 @@ def _said_before(
     """Share (tests,) of what each would tell that volts read before in its state have not told already; of the best by their worth only."""
     share = np.ones(len(numbers))
     best = [int(k) for k in np.argsort(-worth)[:WEIGHED_BESIDE] if bits[k] >= ENOUGH_BITS]
-    made = dict.fromkeys(book.number_of(r) for r in readings[-LATELY:] if r.instrument is Instrument.VOLTMETER)
-    for read in (n for n in made if n is not None):
-        state = book.candidates[read].reading.state
-        near = [k for k in best if book.candidates[numbers[k]].reading.instrument is Instrument.VOLTMETER]
-        near = [k for k in near if book.candidates[numbers[k]].reading.state == state]
+    best = [k for k in best if book.candidates[numbers[k]].reading.instrument is Instrument.VOLTMETER]
+    latest = dict.fromkeys(book.number_of(r) for r in readings[-LATELY:] if r.instrument is Instrument.VOLTMETER)
+    made = [n for n in latest if n is not None]
+    for state in dict.fromkeys(book.candidates[n].reading.state for n in made):
+        near = [k for k in best if book.candidates[numbers[k]].reading.state == state]
+        read = [n for n in made if book.candidates[n].reading.state == state]
         if near:
             beyond = bits_beyond(case.ensemble, book, [numbers[k] for k in near], outcomes[near], chosen, labels, read)
-            share[near] = np.minimum(share[near], beyond / bits[near])
+            share[near] = np.minimum(1.0, beyond.min(axis=0) / bits[near])
     return share
 
 

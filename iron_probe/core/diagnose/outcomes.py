@@ -64,21 +64,23 @@ def outcomes_of(ensemble: Ensemble, book: "TestBook", numbers: Sequence[int], ch
 
 def bits_beyond(
     ensemble: Ensemble, book: "TestBook", numbers: Sequence[int], outcomes: NDArray[np.int32], chosen: NDArray[np.int64],
-    labels: NDArray[np.int64], read: int,
+    labels: NDArray[np.int64], read: Sequence[int],
 ) -> Floats:  # fmt: skip
-    """Information [bit] (tests,) that volts still give beside those that the test `read` has given in the same state: by how far the two differ.
-    What one model gets wrong at a place it gets wrong at the next, and a second figure of the same thing is not new."""
-    readings, row = [book.candidates[n].reading for n in (read, *numbers)], ensemble.network.point_row
+    """Information [bit] (read, tests) that volts still give beside those that each of the tests `read` has given in the same state: by how far the
+    two differ. What one model gets wrong at a place it gets wrong at the next, and a second figure of the same thing is not new."""
+    readings, row = [book.candidates[n].reading for n in (*read, *numbers)], ensemble.network.point_row
     first = ensemble.first(readings[0].state)
     variants, back = np.unique(chosen, return_inverse=True)
     red, black = (np.array([row[p or ""] for p in points]) for points in ([r.red for r in readings], [r.black for r in readings]))
     volts = first.volts[red[:, None], variants] - first.volts[black[:, None], variants]
     shown = shown_v(volts, first.own_ohm[red[:, None], variants] + first.own_ohm[black[:, None], variants])[:, back]
-    before, mine = shown[0], shown[1:]
-    sign = np.where(np.std(mine - before, axis=1) <= np.std(mine + before, axis=1), 1, -1)[:, None]
-    blur = np.std(book.sound[list(numbers)] - sign * book.sound[read], axis=1)[:, None]
+    before, mine = shown[: len(read), None], shown[None, len(read) :]
+    sign = np.where(np.std(mine - before, axis=2) <= np.std(mine + before, axis=2), 1, -1)[:, :, None]
+    sound = np.array([book.sound[n] for n in (*read, *numbers)])
+    blur = np.std(sound[None, len(read) :] - sign * sound[: len(read), None], axis=2)[:, :, None]
     apart = _stepped(mine - sign * before, *width_of(Instrument.VOLTMETER), blur)
-    return information_bits(np.where(np.isin(outcomes, (LOOSE_STEP, SWINGING_STEP)), outcomes, apart), labels)
+    apart = np.where(np.isin(outcomes, (LOOSE_STEP, SWINGING_STEP)), outcomes, apart)
+    return information_bits(apart.reshape(-1, len(labels)), labels).reshape(len(read), len(numbers))
 
 
 def rough_outcomes(ensemble: Ensemble, book: "TestBook") -> NDArray[np.int16]:
