@@ -37,14 +37,15 @@ def secret(session: Session, name: str, fresh: str) -> str:
 
 JOB = text(
     "select j.*, m.name as machine, m.battery as battery, v.number as version, v.content_hash,"
-    " (select max(number) from sheet_version where machine_id = j.machine_id) as newest"
+    " (select max(number) from sheet_version where machine_id = j.machine_id) as newest,"
+    " coalesce((select max(seq) from log_entry where job_id = j.id), 0) as last_line"
     " from job j join machine m on m.id = j.machine_id join sheet_version v on v.id = j.version_id where j.number = :number"
 )
 
 
 def find_job_row(session: Session, number: int) -> dict[str, Any] | None:
     """A job by its number, deleted or not: its columns, its machine's name and battery, its version's number and hash, the newest
-    version's number."""
+    version's number, the place of its log's newest line."""
     found = session.connection().execute(JOB, {"number": number}).mappings().first()
     return dict(found) if found is not None else None
 

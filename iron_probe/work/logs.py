@@ -34,10 +34,10 @@ def _key(job: Job) -> tuple[UUID, datetime, UUID]:
 
 
 def job_log(session: Session, job: Job) -> JobLog:
-    """A job's log as it stands: what this process folded before, and the lines behind it."""
+    """A job's log as it stood when the job was looked up, or since: what this process folded before, and the lines behind it."""
     fold, guard = _fold_of(session, job)
     with guard:
-        return _caught_up(session, job, fold).log
+        return (fold if fold.seq >= job.last_line else _caught_up(session, job, fold)).log
 
 
 def _fold_of(session: Session, job: Job) -> tuple[Fold, threading.Lock]:

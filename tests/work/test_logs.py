@@ -13,6 +13,7 @@ from iron_probe.core.job.job import TECHNICIAN, Job
 from iron_probe.core.job.lines import AnyLine, KnownLine, ReadingLine
 from iron_probe.core.job.numbering import numbered
 from iron_probe.core.kept import Kept
+from iron_probe.store import queries
 from iron_probe.work.jobs import find_job
 from iron_probe.work.logs import append, job_log
 
@@ -83,3 +84,20 @@ def test_a_line_that_could_not_be_kept_is_not_remembered(yard: Engine) -> None:
         append(session, job, TECHNICIAN, volts(3.0), settle=refuse)
     with Session(yard) as session:
         assert all(r.reading.value != 3.0 for r in job_log(session, job).readings)
+
+
+def test_lines_are_asked_for_only_where_the_job_was_looked_up_with_newer_ones(yard: Engine, monkeypatch: pytest.MonkeyPatch) -> None:
+    asked: list[int] = []
+    behind = queries.lines_behind
+    monkeypatch.setattr(queries, "lines_behind", lambda session, job_id, seq: asked.append(seq) or behind(session, job_id, seq))
+    with Session(yard) as session:
+        known = len(job_log(session, job_of(yard)).readings)
+    asked.clear()
+    with Session(yard) as session:
+        assert len(job_log(session, job_of(yard)).readings) == known and not asked
+    with monkeypatch.context() as elsewhere:  # what another process writes
+        elsewhere.setattr("iron_probe.work.logs._folds", Kept("logs elsewhere", 8))
+        write(yard, job_of(yard), volts(9.8))
+    asked.clear()
+    with Session(yard) as session:
+        assert len(job_log(session, job_of(yard)).readings) == known + 1 and len(asked) == 1

@@ -96,9 +96,12 @@ class Case:
 
     def _sum(self, fits: Sequence[HeldFit]) -> Floats:
         """Log likelihood (hypotheses, variants) of some readings together."""
-        total: Floats = np.zeros((len(self.ensemble.hypotheses), self.ensemble.size))
+        shape = (len(self.ensemble.hypotheses), self.ensemble.size)
+        if len(fits) == 1:
+            return fits[0].fit.log.reshape(shape)
+        total: Floats = np.zeros(shape)
         for held in fits:
-            total += held.fit.log.reshape(total.shape)
+            total += held.fit.log.reshape(shape)
         return total
 
     def _log_prior(self) -> Floats:

@@ -47,7 +47,8 @@ class Pinned:
 class Job:
     """What intake said and which settings count; `machine` is the name of the machine, `sheet` its circuit as pinned.
 
-    `drain` holds the settings of drain work: whose limit, how to sweep, ground cables, and fuses corrected.
+    `drain` holds the settings of drain work: whose limit, how to sweep, ground cables, and fuses corrected; `last_line` is the place of the
+    newest line of its log when the job was looked up, 0 where there is none.
     """
 
     id: UUID
@@ -69,6 +70,7 @@ class Job:
     created_at: datetime
     closed_at: datetime | None = None
     deleted_at: datetime | None = None
+    last_line: int = 0
 
     @property
     def conditions(self) -> Conditions:
