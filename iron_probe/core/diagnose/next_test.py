@@ -30,7 +30,7 @@ UNHEARD_VALUE = 0.5
 """A test in a state that does not say whether a fault that comes and goes is there keeps this share: a crank does (common practice)."""
 SAMPLE = 640
 """Variants drawn from what is left to work out the gain."""
-ROUGH, SHORTLIST = 128, 240
+ROUGH, SHORTLIST = 128, 120
 """All tests are first ranked on so many variants, and so many of them are then weighed on the whole sample."""
 AT_PART_BITS = 0.1
 """Working from the dead part, a test there comes first while it tells this much."""
