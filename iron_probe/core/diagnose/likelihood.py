@@ -25,6 +25,9 @@ CLAMP_FLOOR_A = 2.5
 MODEL_SHARE, MODEL_FLOOR_V = 0.035, 0.012
 """What the circuit sheet leaves out, as a share of the figure and at the least [V]; wider than the parts' spread alone so that a
 thin set of variants is never taken for certainty."""
+SOURCE_SHARE = 0.2
+"""Volts near the source's are what the drops up to there leave of it: what the sheet leaves out is a share of those, and of so much of the
+source itself for its charge and age (set on the rig)."""
 TAILS = 4
 """Degrees of freedom of the Student distribution: heavy tails."""
 _STUDENT = float(gamma((TAILS + 1) / 2) / (np.sqrt(TAILS * np.pi) * gamma(TAILS / 2)))
@@ -168,10 +171,19 @@ def loose(red_ohm: NDArray[Any], black_ohm: NDArray[Any]) -> Bools:
     return np.asarray(((red_ohm > limit) | (black_ohm > limit)) & (np.abs(red_ohm - black_ohm) > SAME_PIECE * red_ohm))
 
 
-def scale_of(reading: Reading, predicted: Floats) -> Floats:
+def scale_of(reading: Reading, predicted: Floats, system_v: float) -> Floats:
     """Width (V,) of the likelihood [V or A] about what is predicted."""
+    if reading.instrument is Instrument.VOLTMETER:
+        return np.sqrt(reading.resolution**2 / 12 + MODEL_FLOOR_V**2 + left_out_v(predicted, system_v) ** 2)
     share, floor = width_of(reading.instrument)
     return np.sqrt(reading.resolution**2 / 12 + floor**2 + (share * predicted) ** 2)
+
+
+def left_out_v(predicted: NDArray[Any], system_v: float) -> NDArray[Any]:
+    """What meter and model leave open of a voltage, without its floor [V]."""
+    size = np.abs(predicted)
+    near = np.minimum(size, np.abs(size - system_v) + SOURCE_SHARE * system_v)
+    return METER_SHARE * size + MODEL_SHARE * near
 
 
 def width_of(instrument: Instrument) -> tuple[float, float]:
@@ -196,10 +208,10 @@ def fit_one(
     if reading.value is None:
         return _fit_word(reading, predicted, slip)
     reach = np.zeros(predicted.shape) if hints.reach_v is None else hints.reach_v
-    steady = np.hypot(scale_of(reading, predicted), hints.damp_v)
+    steady = np.hypot(scale_of(reading, predicted, system_v), hints.damp_v)
     scale = np.hypot(steady, np.where(chatter > 0, _restless(reading, reach, predicted), 0.0))
     ordered = sorted(values)
-    together = ordered[-1] - ordered[0] <= 6 * float(np.median(scale_of(reading, np.array([np.mean(ordered)]))))
+    together = ordered[-1] - ordered[0] <= 6 * float(np.median(scale_of(reading, np.array([np.mean(ordered)]), system_v)))
     groups = [float(np.mean(ordered))] if together else ordered
     if together and len(ordered) > 1:
         slip = slip * slip  # a hand that slips seldom slips alike twice; a third look says no more
