@@ -69,6 +69,8 @@ class RigReader:
             case Instrument.RIPPLE:
                 value = plant.ripple_v(element) * (1 + 0.2 * float(self.rng.standard_normal()))
                 return test.model_copy(update={"value": round(value, 2)})
+            case Instrument.LOAD:
+                return test.model_copy(update={"value": hand.under_load(plant, test.red or "", test.black or "")})
             case Instrument.LAMP_LARGE:
                 return test.model_copy(update={"word": hand.lamp(plant, test.red or "", test.black or "", "large")})
             case Instrument.BARE_OHM:

@@ -82,6 +82,8 @@ EMPTY_SHARE = 0.94
 """Rest volts of a battery left empty, which is when it freezes, beside those of a full one (common practice)."""
 UNREAD_CHARGE = 0.011
 """Spread of the rest volts of a battery whose charge nobody has read yet: from half full to full."""
+UNREAD_TAKING = 0.5
+"""Spread of the current a battery takes when charged while nobody has read its charge: at four fifths it takes four times what it takes when full."""
 
 
 class Battery(TwoPole):
@@ -103,7 +105,7 @@ class Battery(TwoPole):
             Parameter("heavy_a", LAG_SHARE * self.cca_a, 0.0),
             Parameter("r_ohm", internal_resistance_ohm(self.cca_a, state, self.chemistry) * blocks, 0.12),
             Parameter("capacity_ah", self.capacity_ah, 0.08),
-            Parameter("charge_ohm", charging_resistance_ohm(self.capacity_ah, self.chemistry, state) * blocks, 0.25),
+            Parameter("charge_ohm", charging_resistance_ohm(self.capacity_ah, self.chemistry, state) * blocks, UNREAD_TAKING if at.charge is None else 0.25),
         ]
 
     def faults(self, around: Around) -> list[Fault]:

@@ -4,11 +4,12 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
-from iron_probe.core.circuit.elements import Fuse
+from iron_probe.core.circuit.elements import Battery, Fuse
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import BRIDGES, Instrument, Reading
 from iron_probe.core.diagnose.fits import HeldFit
+from iron_probe.core.diagnose.likelihood import predict
 from iron_probe.core.diagnose.off_sheet import HEARD_AS_SOUND, on_itself
 from iron_probe.core.diagnose.own_test import proves, unproven
 from iron_probe.core.diagnose.places import PlaceRead
@@ -52,11 +53,22 @@ def found_by(ensemble: Ensemble, suspects: Sequence[Suspect], places: Sequence[P
             continue
         if reading.instrument not in BRIDGES and unproven(network, element, mode, reading.state, readings):
             continue
+        if _speaks_well(ensemble, element, place):
+            continue
         log = fit.fit.log.reshape(-1, ensemble.size)
         agrees = max(float(log[k].max()) for k in ensemble.accusing[element])
         if agrees - fit.sound > AGREES or (reading.instrument in BRIDGES and reading.word == Symptom.CRANKS):
             return element
     return None
+
+
+def _speaks_well(ensemble: Ensemble, element: str, place: PlaceRead) -> bool:
+    """Whether volts at a battery's posts are as high as a sound one's or higher: they were read while it gave little, and condemn nothing."""
+    reading, network = place.reading, ensemble.network
+    if not isinstance(network.sheet.element(element), Battery) or reading.instrument is not Instrument.VOLTMETER:
+        return False
+    good = predict(reading, network, ensemble.first(reading.state), np.arange(ensemble.size))
+    return float(np.abs(place.values).max()) >= float(np.median(np.abs(good)))
 
 
 def struck_out(

@@ -20,7 +20,7 @@ from iron_probe.core.diagnose.outcomes import rough_outcomes
 from iron_probe.core.diagnose.own_test import proofs, proves
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
-from iron_probe.core.limits import LAMP_MINUTES, PART_MINUTES, READ_MINUTES
+from iron_probe.core.limits import LAMP_MINUTES, LOAD_TEST_MINUTES, PART_MINUTES, READ_MINUTES
 
 CONTACTS = (BranchKind.SWITCH, BranchKind.CONTACT)
 SMALL_LAMP_W = 6.0
@@ -126,7 +126,7 @@ class TestBook:
                     for b in side[i + 2 :]:
                         volts(a, b, state)
             volts(path.supply_points[-1], path.ground_points[0], state)
-        tests = [*found.values(), *self._behind_a_fuse(), *self._stays_closed()]
+        tests = [*found.values(), *self._load_tests(), *self._behind_a_fuse(), *self._stays_closed()]
         if self.ensemble.work is Scope.CHARGING:
             return [*tests, *self._charging()]
         for state in self.ensemble.states:
@@ -140,6 +140,16 @@ class TestBook:
                     at = min(sheet.points[p].minutes for p in (branch.start, branch.end))
                     clamp = Reading(instrument=Instrument.CLAMP, branch=name, state=state, value=0.0, resolution=1.0)
                     tests.append(Candidate(reading=clamp, minutes=at + READ_MINUTES, disturbs=False))
+        return tests
+
+    def _load_tests(self) -> list[Candidate]:
+        """A load tester on the posts of each battery, at rest: what else it can do is not asked of the machine."""
+        sheet, still = self.ensemble.sheet, self.ensemble.states[0]
+        tests = []
+        for battery in sheet.batteries:
+            reading = Reading(instrument=Instrument.LOAD, red=battery.end, black=battery.start, state=still, value=0.0)
+            minutes = max(sheet.points[p].minutes for p in battery.points()) + LOAD_TEST_MINUTES
+            tests.append(Candidate(reading=reading, minutes=minutes, disturbs=False))
         return tests
 
     def _behind_a_fuse(self) -> list[Candidate]:
