@@ -25,9 +25,9 @@ CLAMP_FLOOR_A = 2.5
 MODEL_SHARE, MODEL_FLOOR_V = 0.035, 0.012
 """What the circuit sheet leaves out, as a share of the figure and at the least [V]; wider than the parts' spread alone so that a
 thin set of variants is never taken for certainty."""
-SOURCE_SHARE = 0.2
+SOURCE_SHARE, NEAR_SOURCE = 0.2, 0.6
 """Volts near the source's are what the drops up to there leave of it: what the sheet leaves out is a share of those, and of so much of the
-source itself for its charge and age (set on the rig)."""
+source itself for its charge and age (set on the rig); from the second share of the source on they count as near it."""
 TAILS = 4
 """Degrees of freedom of the Student distribution: heavy tails."""
 _STUDENT = float(gamma((TAILS + 1) / 2) / (np.sqrt(TAILS * np.pi) * gamma(TAILS / 2)))

@@ -154,7 +154,7 @@ def _draw(ensemble: Ensemble, posterior: Posterior) -> tuple[NDArray[np.int64], 
 
 def _sound_outcome(book: TestBook, number: int) -> int:
     """The commonest outcome of a test on sound machines."""
-    seen = outcome_of(book.candidates[number].reading, book.sound[number], float(book.blur[number]))
+    seen = outcome_of(book.candidates[number].reading, book.sound[number], float(book.blur[number]), book.ensemble.sheet.system_v)
     return int(np.median(seen))
 
 
@@ -199,7 +199,7 @@ def _closing(
         candidate = book.candidates[number]
         if number not in own or candidate.reading.value is None:
             continue
-        good = np.median(outcome_of(candidate.reading, book.sound[number], float(book.blur[number])))
+        good = np.median(outcome_of(candidate.reading, book.sound[number], float(book.blur[number]), network.sheet.system_v))
         shown = outcomes[k][mine]
         apart = np.abs(np.median(np.where(shown == LOOSE_STEP, good, shown)) - good)  # on a loose wire no figure tells it from a sound one
         dear = (3.0 if candidate.disturbs else 1.0) / (1.0 if book.cranking[number] or not leader.fleeting else UNHEARD_VALUE)

@@ -9,7 +9,17 @@ from numpy.typing import NDArray
 from iron_probe.core.arrays import Floats
 from iron_probe.core.diagnose.ensemble import PER_STRATUM, STRATA, Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.diagnose.likelihood import SWINGS_SHARE, loose, predict, width_of
+from iron_probe.core.diagnose.likelihood import (
+    METER_SHARE,
+    MODEL_FLOOR_V,
+    MODEL_SHARE,
+    NEAR_SOURCE,
+    SWINGS_SHARE,
+    left_out_v,
+    loose,
+    predict,
+    width_of,
+)
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
 from iron_probe.core.solve.solution import shown_v, swing
 
@@ -39,7 +49,7 @@ def outcomes_of(ensemble: Ensemble, book: "TestBook", numbers: Sequence[int], ch
             number, red, black = number[asked], red[asked], black[asked]
             shown = shown_v(kept.volts[red] - kept.volts[black], kept.own_ohm[red] + kept.own_ohm[black])
             blur = book.blur[number].astype(np.float32)[:, None]
-            steps = _stepped(shown, *width_of(Instrument.VOLTMETER), blur)
+            steps = _volt_steps(shown, blur, ensemble.sheet.system_v)
             hanging = loose(kept.own_ohm[red], kept.own_ohm[black])
             swings = swing(kept.away_v[:, red] - kept.away_v[:, black]) > SWINGS_SHARE * ensemble.sheet.system_v
             loosely = np.where(hanging, np.where(variants % 5 < LOOSE_FIFTHS, 0, LOOSE_STEP), steps)
@@ -56,9 +66,11 @@ def outcomes_of(ensemble: Ensemble, book: "TestBook", numbers: Sequence[int], ch
             reading = book.candidates[n].reading
             if reading.instrument in ALONE:
                 alone = shown_alone(ensemble.network, reading, ensemble.first_row)
-                outcomes[row_of[n]] = outcome_of(reading, alone[variants], float(book.blur[n]))
+                outcomes[row_of[n]] = outcome_of(reading, alone[variants], float(book.blur[n]), ensemble.sheet.system_v)
             else:
-                outcomes[row_of[n]] = outcome_of(reading, predict(reading, ensemble.network, kept), float(book.blur[n]))
+                outcomes[row_of[n]] = outcome_of(
+                    reading, predict(reading, ensemble.network, kept), float(book.blur[n]), ensemble.sheet.system_v
+                )
     return outcomes[:, back]
 
 
@@ -99,7 +111,20 @@ def _stepped(predicted: NDArray[Any], share: float, floor: float, blur: NDArray[
     return np.floor(np.arcsinh(predicted * (share / wide)) * (1 / share / OUTCOME_WIDTHS) + 0.5).astype(np.int32)
 
 
-def outcome_of(reading: Reading, predicted: Floats, blur: float) -> NDArray[np.int32]:
+def _volt_steps(predicted: NDArray[Any], blur: NDArray[Any] | float, system_v: float) -> NDArray[np.int32]:
+    """The same of volts, whose likelihood is narrow again near the source: where its width falls and rises, one after the other."""
+    share, falls = METER_SHARE + MODEL_SHARE, MODEL_SHARE - METER_SHARE
+    wide = np.hypot(MODEL_FLOOR_V, BLUR_WIDTHS * blur)
+    turn, source = (np.arcsinh(float(left_out_v(np.array(v), system_v)) / wide) for v in (NEAR_SOURCE * system_v, system_v))
+    size = np.abs(predicted)
+    along = np.arcsinh(left_out_v(predicted, system_v) / wide)
+    at_source = turn / share + (turn - source) / falls
+    far = np.where(size < system_v, turn / share + (turn - along) / falls, at_source + (along - source) / share)
+    steps = np.where(size < NEAR_SOURCE * system_v, along / share, far)
+    return np.floor(np.sign(predicted) * steps / OUTCOME_WIDTHS + 0.5).astype(np.int32)
+
+
+def outcome_of(reading: Reading, predicted: Floats, blur: float, system_v: float) -> NDArray[np.int32]:
     """Which outcome each variant would give: steps as wide as the reading is blurred, finer near zero.
 
     `blur` is how much sound machines differ among themselves in this reading: what they differ by accuses nobody, and
@@ -107,6 +132,8 @@ def outcome_of(reading: Reading, predicted: Floats, blur: float) -> NDArray[np.i
     """
     if reading.value is None:
         return predicted.astype(np.int32)
+    if reading.instrument is Instrument.VOLTMETER:
+        return _volt_steps(predicted, blur, system_v)
     return _stepped(predicted, *width_of(reading.instrument), blur)
 
 
