@@ -118,6 +118,7 @@ class DiagnoseAnswer(_Answer):
     no_fault: float = Field(0.0, description="share of there being nothing wrong")
     sound: bool = Field(False, description="nothing is wrong in what was tested, and what was complained of was tried and did not come")
     pair: tuple[str, str] | None = Field(None, description="two faults that together explain what no single one does")
+    pair_share: float = Field(0.0, description="what the pair holds; it counts in the share of both")
     contradictory: list[int] = Field([], description="readings that disagree with another at the same place")
     work: Scope = Field(Scope.STARTING, description="the kind of work the readings were held against")
     version: int = Field(2, description="of this answer: 2 added away, no_fault, sound, pair, contradictory, work and comes of a suspect")
@@ -226,6 +227,7 @@ def diagnose_answer(case: Case, book: TestBook, readings: Sequence[Reading], ord
         sound=posterior.sound,
         away=list(posterior.away),
         pair=posterior.pair,
+        pair_share=posterior.pair_share,
         contradictory=list(posterior.contradictory),
         work=case.ensemble.work,
         beside=dict(posterior.beside),

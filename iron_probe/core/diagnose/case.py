@@ -256,6 +256,7 @@ class Case:
         unexplained = {n for place in slips for n in place.numbers}
         if off > SLIPPED_SHARE:
             unexplained |= set(not_sound(read.places, read.fits, ensemble.size))
+        pair, pair_share = _leading_pair(pairs, share[count : count + len(pairs)] * (1 - off) / max(1 - float(share[-count - 1]), 1e-9))
         return Posterior(
             suspects=tuple(suspects),
             eliminated=struck_out(ensemble, read.places, read.fits, total, self._absent),
@@ -267,7 +268,8 @@ class Case:
             stands=complaints_left(seen, read.seen_fits),
             found=found_by(ensemble, suspects, [seen[k] for k in there], [read.seen_fits[k] for k in there]),
             beside=tuple(sorted(((e, p) for e, p in beside.items() if p >= STRUCK_OUT), key=lambda item: -item[1])),
-            pair=_leading_pair(pairs, share[count : count + len(pairs)]),
+            pair=pair,
+            pair_share=pair_share,
             weights=left.weights.ravel(),
         )
 
@@ -290,12 +292,12 @@ def _suspects(hypotheses: Sequence[Hypothesis], share: Floats, fleeting: Floats)
     return sorted(found, key=lambda s: (-s.p, s.element))
 
 
-def _leading_pair(pairs: Sequence[Hypothesis], share: Floats) -> tuple[str, str] | None:
-    """The pair of elements that holds most, if it holds enough to be named."""
+def _leading_pair(pairs: Sequence[Hypothesis], share: Floats) -> tuple[tuple[str, str] | None, float]:
+    """The pair of elements that holds most, if it holds enough to be named, and what it holds."""
     if not len(pairs) or share.max() <= PAIR_NAMED:
-        return None
+        return None, 0.0
     first, second = pairs[int(np.argmax(share))].elements[:2]
-    return first, second
+    return (first, second), float(share.max())
 
 
 def _shrunk(suspects: list[Suspect], beside: dict[str, float], off: float, to: float) -> tuple[list[Suspect], dict[str, float], float]:

@@ -40,7 +40,8 @@ class Posterior:
     """What the readings leave. `weights` (V,) over the ensemble's first draw, for predictions; `labels` by hypothesis number;
     `off_sheet` share of a fault that lies anywhere off the drawing; `unexplained` reading numbers nothing left predicts;
     `contradictory` numbers of readings that disagree with another at the same place; `away` numbers of those read while a fault that comes and
-    goes was away; `stands` states in which the machine was last heard to do what a sound one does not; `found` element or None; `beside` shares of a joint the
+    goes was away; `stands` states in which the machine was last heard to do what a sound one does not; `found` element or None; `pair` the
+    two that together explain most, with `pair_share`, which counts in the share of both; `beside` shares of a joint the
     drawing lacks at the end of an element, the greatest first."""
 
     suspects: tuple[Suspect, ...]
@@ -55,6 +56,7 @@ class Posterior:
     beside: tuple[tuple[str, float], ...] = ()
     away: tuple[int, ...] = ()
     stands: tuple[str, ...] = ()
+    pair_share: float = 0.0
 
     @property
     def sound(self) -> bool:

@@ -39,6 +39,7 @@ def test_api_answers_and_refuses_in_json(visitor: Visitor) -> None:
         "no_fault",
         "sound",
         "pair",
+        "pair_share",
         "contradictory",
         "work",
         "version",
