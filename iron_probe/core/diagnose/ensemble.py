@@ -37,7 +37,7 @@ REFINED = 32
 """Variants of a stratum drawn anew."""
 SOUND_SHARE = 0.05
 """Prior of a machine without a fault beside all faults together: complaints that were never true, or are cured (common practice)."""
-QUIET_SHARE = 0.05
+QUIET_SHARE = 0.02
 """How often a fault that nobody hears is brought in for how the machine starts, beside one that is heard (common practice)."""
 QUIET_V = 0.5
 """A starter that gets so much less of 12 V turns audibly slower (common practice)."""

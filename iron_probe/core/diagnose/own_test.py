@@ -160,10 +160,10 @@ def _charging_proofs(
     sheet: Sheet, element: Alternator | Rectifier | FieldRegulator, mode: str, across: Callable[[str, str], Ways]
 ) -> tuple[Ways, ...]:
     """An alternator is condemned for no or low output only with its small wires, its case and its output cable read; a regulator with
-    its feed and its ground; full on, with where it senses; a diode by its ripple alone. A rectifier that gives nothing is condemned only
-    with the AC of its stator read, the plug off."""
+    its feed and its ground; full on, with where it senses; a diode by its ripple, which a stator's winding on its core makes too: that is read with the
+    plug off before a rectifier is bought. One that gives nothing is condemned only with the AC of its stator read, the plug off."""
     if mode in DIODE_MODES:
-        return ()
+        return (_stator_insulated(sheet, element),) if isinstance(element, Rectifier) else ()
     if isinstance(element, FieldRegulator):
         return (across(element.feed, element.ground),)
     if isinstance(element, Rectifier):
@@ -182,6 +182,14 @@ def _stator_makes(sheet: Sheet, rectifier: Rectifier) -> Ways:
     running = frozenset(sheet.running_states())
     pairs = combinations(stator.phases(), 2)
     return tuple((Taking(points=frozenset(pair), instruments=(Instrument.AC_VOLTS,), states=running),) for pair in pairs)
+
+
+def _stator_insulated(sheet: Sheet, rectifier: Rectifier) -> Ways:
+    """Ohms from a winding of a rectifier's stator to its core, whatever state the machine is in: the plug is off."""
+    stator = sheet.element(rectifier.stator)
+    assert isinstance(stator, Stator)
+    core = frozenset((stator.p1, stator.case))
+    return ((Taking(points=core, instruments=(Instrument.OHMMETER,), states=frozenset(sheet.states)),),)
 
 
 def unproven(network: Network, element_id: str, mode: str, state: str, readings: Sequence[Reading]) -> list[Taking]:
