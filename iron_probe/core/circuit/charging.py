@@ -216,14 +216,14 @@ class Stator(ElementBase):
 
     def faults(self, around: Around) -> list[Fault]:
         found, left = [], PHASE_LOST if self.p3 else 0.0
-        uneven = Altered("uneven", Change.SET, UNEVEN_RIPPLE, 0.0)
+        uneven = (Altered("uneven", Change.SET, UNEVEN_RIPPLE, 0.0),) if self.p3 else ()  # one winding alone is as even as it was
         for k in range(1, len(self.windings()) + 1):
-            opened = (Altered(f"w{k}_ohm", Change.SET, OPEN_OHM, 0.0), Altered("windings", Change.SCALE, left, 0.0), uneven)
+            opened = (Altered(f"w{k}_ohm", Change.SET, OPEN_OHM, 0.0), Altered("windings", Change.SCALE, left, 0.0), *uneven)
             turns = (
                 Altered(f"w{k}_ohm", Change.SCALE),
                 Altered(f"e{k}", Change.SCALE),
                 Altered("windings", Change.SCALE, 1.0, 0.7),
-                uneven,
+                *uneven,
             )
             found += [Fault(f"phase_{k}_open", 0.5, opened), Fault(f"phase_{k}_turns", 0.4, turns, 0.3, 0.8)]
         grounded = (

@@ -22,6 +22,7 @@ from iron_probe.core.circuit.elements import (
     Rectifier,
     Relay,
     Solenoid,
+    Stator,
     Switch,
 )
 from iron_probe.core.circuit.faults import LEAK, SUPPLY_LEAK
@@ -181,10 +182,12 @@ class Network:
         row, at = self.row, self.point_row
         own = element.id
         if isinstance(element, Rectifier):
+            stator = self.sheet.element(element.stator)
+            single = isinstance(stator, Stator) and stator.joined == "single"  # fewer turns of it reach the battery's volts later
             return Generator(
                 element=element, branch=self.branch_row[f"{own}.output"], sense=at[element.b], ground=at[element.case], lamp=None, ignition=None, bus=None, deaf=None,
                 field=None, field_ohm=None, set_v=row[own, "set_v"], rated_a=row[own, "rated_a"],
-                windings=(row[own, "bridge"], row[element.stator, "windings"]), slip=None, stuck=(row[own, "stuck"],),
+                windings=(row[own, "bridge"], row[element.stator, "windings"]), slip=row[element.stator, "e1"] if single else None, stuck=(row[own, "stuck"],),
                 ways=tuple(tuple(row[e, "r_ohm"] for e in way) for way in stator_ways(self.sheet, element)),
             )  # fmt: skip
         assert isinstance(element, Alternator)
