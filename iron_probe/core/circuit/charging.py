@@ -27,7 +27,9 @@ GROUNDED_RIPPLES = {"star": (1.8, -0.25), "delta": (UNEVEN_RIPPLE, 0.0), "single
 """The same for times of a sound machine's ripple."""
 FLAT_V = 12.0
 """Volts of a 12 V battery into which a charger gives its rated current (common practice)."""
-SPREAD = {"set_v": 0.008, "rated_a": 0.1}
+SPREAD = {"set_v": 0.008, "rated_a": 0.1, "most_v": 0.03}
+MOST_V = 16.8
+"""What an unregulated machine reaches on a 12 V system [V] (15 to 16 V and more when full-fielded: common practice)."""
 
 
 WokenBy = Literal["lamp", "ignition", "either", "itself"]
@@ -96,6 +98,7 @@ class Alternator(ElementBase):
         blocks = self.volts / 12
         found = [
             Parameter("set_v", (SET_V + SET_V_PER_K * (at.temp_degc - 20)) * blocks, SPREAD["set_v"]),
+            Parameter("most_v", MOST_V * blocks, SPREAD["most_v"]),
             Parameter("rated_a", self.rated_a, SPREAD["rated_a"]),
             Parameter("r_ohm", 0.008 * blocks, 0.2),
             Parameter("windings", 1.0, 0.03),
@@ -263,6 +266,7 @@ class Rectifier(ElementBase):
         blocks = self.volts / 12
         return [
             Parameter("set_v", 14.4 * blocks, SPREAD["set_v"]),
+            Parameter("most_v", MOST_V * blocks, SPREAD["most_v"]),
             Parameter("rated_a", self.rated_a, SPREAD["rated_a"]),
             Parameter("r_ohm", 0.02 * blocks, 0.2),
             Parameter("bridge", 1.0, 0.02),

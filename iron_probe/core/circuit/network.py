@@ -73,6 +73,7 @@ class Generator:
     field: int | None
     field_ohm: int | None
     set_v: int
+    most_v: int
     rated_a: int
     windings: tuple[int, ...]
     slip: int | None
@@ -186,8 +187,8 @@ class Network:
             single = isinstance(stator, Stator) and stator.joined == "single"  # fewer turns of it reach the battery's volts later
             return Generator(
                 element=element, branch=self.branch_row[f"{own}.output"], sense=at[element.b], ground=at[element.case], lamp=None, ignition=None, bus=None, deaf=None,
-                field=None, field_ohm=None, set_v=row[own, "set_v"], rated_a=row[own, "rated_a"],
-                windings=(row[own, "bridge"], row[element.stator, "windings"]), slip=row[element.stator, "e1"] if single else None, stuck=(row[own, "stuck"],),
+                field=None, field_ohm=None, set_v=row[own, "set_v"], most_v=row[own, "most_v"],
+                rated_a=row[own, "rated_a"], windings=(row[own, "bridge"], row[element.stator, "windings"]), slip=row[element.stator, "e1"] if single else None, stuck=(row[own, "stuck"],),
                 ways=tuple(tuple(row[e, "r_ohm"] for e in way) for way in stator_ways(self.sheet, element)),
             )  # fmt: skip
         assert isinstance(element, Alternator)
@@ -206,7 +207,7 @@ class Network:
             lamp=at[element.l] if element.l else None, ignition=at[element.ig] if element.ig else None,
             bus=at[element.bus] if element.bus else None, deaf=row[own, "deaf"] if element.bus else None,
             field=self.branch_row[f"{own}.field"] if element.f else None, field_ohm=row[own, "field_ohm"] if element.f else None,
-            set_v=set_v, rated_a=row[own, "rated_a"], windings=(row[own, "windings"],), slip=row[own, "slip"], stuck=stuck,
+            set_v=set_v, most_v=row[own, "most_v"], rated_a=row[own, "rated_a"], windings=(row[own, "windings"],), slip=row[own, "slip"], stuck=stuck,
             design=row.get((own, "design")), exciter_ohm=row.get((own, "l_ohm")),
         )  # fmt: skip
 

@@ -7,8 +7,6 @@ from iron_probe.core.circuit.charging import SET_V, Alternator
 from iron_probe.core.circuit.network import Generator
 from iron_probe.core.solve.stamp import DevicePositions, Stamper, full_output
 
-MOST_V = 16.8
-"""What an unregulated machine reaches on a 12 V system [V] (15 to 16 V and more when full-fielded: common practice)."""
 SETTLED_V = 1e-3
 """A regulator is settled when its voltage moves less than this [V] between rounds."""
 IGNITION_SHARE = 0.35
@@ -35,13 +33,12 @@ def regulate(stamper: Stamper, values: Floats, where: DevicePositions, volts: Fl
     net = stamper.network
     changed = np.zeros(values.shape[1], dtype=bool)
     blocks = net.sheet.system_v / 12
-    most = MOST_V * blocks
     alone_v = LOST_V * blocks * (np.abs(amps[stamper.batteries]) < LOST_A).all(axis=0)
     for k, g in enumerate(net.generators):
         on = where.charging[k]
         if not on.any():
             continue
-        full_on = _any(values, g, +1)
+        full_on, most = _any(values, g, +1), values[g.most_v]
         sensed = volts[g.sense] - volts[g.ground]
         asked = values[g.set_v]
         if g.bus is not None and g.deaf is not None:  # a silent bus leaves it to itself, and so does a unit that never answers
@@ -50,7 +47,8 @@ def regulate(stamper: Stamper, values: Floats, where: DevicePositions, volts: Fl
             asked = np.where(heard, asked if commanded is None else commanded / SET_V * asked, DEFAULT_V / SET_V * asked)
         target = np.where(full_on, most, asked + alone_v)
         own = volts[net.start[g.branch]] - volts[net.end[g.branch]]
-        sensed = np.maximum(sensed, own - BLIND_V * blocks)
+        if g.field is None:  # an outside regulator knows nothing but its own feed
+            sensed = np.maximum(sensed, own - BLIND_V * blocks)
         r = values[net.value[g.branch]]
         given = -amps[g.branch]
         limit = full_output(g, stamper.rpm, values) * field_share(g, values, volts, stamper, where)
