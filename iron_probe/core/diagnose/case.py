@@ -155,7 +155,7 @@ class Case:
             prediction = solved or self.ensemble.first(reading.state)
             predicted, chatter = predict(reading, network, prediction), prediction.chatter
             hints = unsteady(reading, network, prediction)
-        return fit_one(reading, place.values, predicted, chatter.astype(float), network.sheet.system_v, hints)
+        return fit_one(reading, place.values, predicted, chatter.astype(float), network.sheet.system_v, hints, place.again)
 
     def _values(self, some: Sequence[tuple[Hypothesis, int]] | None) -> Floats:
         if some is None:

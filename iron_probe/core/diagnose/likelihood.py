@@ -82,6 +82,8 @@ WIDEST = {Instrument.CLAMP: 1000.0, Instrument.TESTER: 0.2, Instrument.CAPACITY:
 LOAD_OHM = 0.12
 """A load tester set for 100 A on a good 12 V battery [Ω]: a resistance, so that through a bad joint it pulls less."""
 
+NEVER_HEARD = 0.002
+"""How often anything else is reported than what could be mistaken for it."""
 _HEARD = {
     Symptom.NOTHING: {Symptom.NOTHING: 0.96, Symptom.CLICK: 0.02, Symptom.NO_TURN: 0.01},
     Symptom.CLICK: {Symptom.CLICK: 0.80, Symptom.NOTHING: 0.10, Symptom.NO_TURN: 0.05, Symptom.CHATTER: 0.03},
@@ -90,7 +92,7 @@ _HEARD = {
     Symptom.SLOW: {Symptom.SLOW: 0.88, Symptom.CRANKS: 0.07, Symptom.NO_TURN: 0.03},
     Symptom.CRANKS: {Symptom.CRANKS: 0.92, Symptom.SLOW: 0.06},
 }
-HEARD = np.array([[_HEARD[predicted].get(heard, 0.005) for heard in SYMPTOMS] for predicted in SYMPTOMS])
+HEARD = np.array([[_HEARD[predicted].get(heard, NEVER_HEARD) for heard in SYMPTOMS] for predicted in SYMPTOMS])
 """Chance of what is reported (columns) given what the machine does (rows): a light relay click is missed, slow is a judgement
 (common practice, no source)."""
 HEARD /= HEARD.sum(axis=1, keepdims=True)
@@ -197,16 +199,17 @@ def slip_chance(reading: Reading) -> float:
 
 
 def fit_one(
-    reading: Reading, values: Sequence[float], predicted: Floats, chatter: Floats, system_v: float, hints: Unsteady = STEADY
-) -> Fit:
-    """Likelihood of one place's reading; several `values` taken there are one reading read several times.
+    reading: Reading, values: Sequence[float], predicted: Floats, chatter: Floats, system_v: float, hints: Unsteady = STEADY,
+    again: bool = False,
+) -> Fit:  # fmt: skip
+    """Likelihood of one place's reading; several `values` taken there are one reading read several times, as is a word said `again`.
 
     Values that agree are taken as their mean; values that do not stand beside each other, one of them being wrong. `hints` tell where
     the figure is not one.
     """
     slip = slip_chance(reading)
     if reading.value is None:
-        return _fit_word(reading, predicted, slip)
+        return _fit_word(reading, predicted, slip * slip if again else slip)
     reach = np.zeros(predicted.shape) if hints.reach_v is None else hints.reach_v
     steady = np.hypot(scale_of(reading, predicted, system_v), hints.damp_v)
     scale = np.hypot(steady, np.where(chatter > 0, _restless(reading, reach, predicted), 0.0))
@@ -271,4 +274,5 @@ def _fit_word(reading: Reading, predicted: Floats, slip: float) -> Fit:
     inside: Floats = chances[predicted.astype(np.int64), said]
     astray = 1 / chances.shape[1]
     total = (1 - slip) * inside + slip * astray
-    return Fit(np.log(total), slip * astray / total)
+    meant = np.where(inside > 2 * NEVER_HEARD, (1 - slip) * inside, 0.0)  # what nobody would mistake for it is as good as a slip
+    return Fit(np.log(total), 1 - meant / total)

@@ -36,15 +36,17 @@ def tried_again(case: Case, posterior: Posterior, book: TestBook, readings: Sequ
 
 
 def taken_again(case: Case, posterior: Posterior, book: TestBook, readings: Sequence[Reading]) -> list[NextTest]:
-    """A figure that what is left does not explain, once more, before anything else and the newest first: until then a slip and a fault
+    """A figure or what was heard that what is left does not explain, once more, before anything else and the newest first: until then a slip and a fault
     that no drawing shows cannot be told apart."""
     for n in posterior.unexplained[::-1]:
         reading = readings[n - 1]
         number = book.number_of(reading)
         once = sum(same_place(r, reading) for r in readings) == 1
-        if number is None or reading.value is None or not once or _perhaps_loose(case, posterior, reading):
+        word = reading.instrument is Instrument.EYES
+        if number is None or (reading.value is None and not word) or not once or _perhaps_loose(case, posterior, reading):
             continue
-        why = f"reading {n} fits nothing that is left: take it again, clean tips, right points, right state"
+        how = "try it again and listen" if word else "take it again, clean tips, right points, right state"
+        why = f"reading {n} fits nothing that is left: {how}"
         minutes = float(book.minutes([number], readings[-1])[0])
         return [told_test(case, posterior, book, number, book.candidates[number].reading, 0.0, minutes, why)]
     return []

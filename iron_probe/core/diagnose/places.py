@@ -11,12 +11,17 @@ Key = tuple[str, ...]
 
 @dataclass(frozen=True, slots=True, eq=False)
 class PlaceRead:
-    """Readings at one place, taken as one: the first in a fixed order, its values, their numbers, and all a fit hangs on as a `key`."""
+    """Readings at one place, taken as one: the first in a fixed order, its values, their numbers, and all a fit hangs on as a `key`; `again` when
+    more than one look said the same."""
 
     reading: Reading
     values: tuple[float, ...]
     numbers: tuple[int, ...]
-    key: tuple[Key, float, tuple[float, ...]]
+    key: tuple[Key, float, tuple[float, ...], bool]
+
+    @property
+    def again(self) -> bool:
+        return self.key[-1]
 
 
 def _each(readings: Sequence[Reading]) -> Iterator[tuple[int, Reading]]:
@@ -48,5 +53,5 @@ def places_of(readings: Sequence[Reading], *, by_attempt: bool = False) -> list[
     places = []
     for (_, place), found in sorted(grouped.items()):
         values = tuple(sorted(r.value for r, _ in found if r.value is not None))
-        places.append(PlaceRead(found[0][0], values, tuple(n for _, n in found), (place, found[0][0].resolution, values)))
+        places.append(PlaceRead(found[0][0], values, tuple(n for _, n in found), (place, found[0][0].resolution, values, len(found) > 1)))
     return places
