@@ -100,10 +100,12 @@ HEARD /= HEARD.sum(axis=1, keepdims=True)
 
 @dataclass(frozen=True, slots=True)
 class Fit:
-    """How a reading fits V variants: `log` (V,) log likelihood with slips allowed, `slip` (V,) chance that it was a slip."""
+    """How a reading fits V variants: `log` (V,) log likelihood with slips allowed, `slip` (V,) chance that it was a slip, and how many figures that
+    disagree it stands for."""
 
     log: Floats
     slip: Floats
+    figures: int = 1
 
 
 @dataclass(frozen=True, slots=True)
@@ -204,7 +206,7 @@ def fit_one(
 ) -> Fit:  # fmt: skip
     """Likelihood of one place's reading; several `values` taken there are one reading read several times, as is a word said `again`.
 
-    Values that agree are taken as their mean; values that do not stand beside each other, one of them being wrong. `hints` tell where
+    Values that agree are taken as their mean; of values that do not, each must be explained, or be a slip. `hints` tell where
     the figure is not one.
     """
     slip = slip_chance(reading)
@@ -219,15 +221,20 @@ def fit_one(
     if together and len(ordered) > 1:
         slip = slip * slip  # a hand that slips seldom slips alike twice; a third look says no more
     wide = WIDEST.get(reading.instrument, 2.2 * system_v)
-    inside = np.mean([_density(reading, v, predicted, scale) for v in groups], axis=0)
-    if hints.loose is not None and hints.loose.any():
-        inside = np.where(hints.loose, _loose_density(reading, groups[0], system_v), inside)
+    swings = None
     if reading.unsteady is not None:
         swings = reach > SWINGS_SHARE * system_v if reading.instrument is Instrument.VOLTMETER else chatter > 0
-        inside = inside * np.where(swings == reading.unsteady, SAID_RIGHTLY, 1 - SAID_RIGHTLY)
     astray = 1.0 if reading.bound is not Bound.EXACT else 1.0 / wide
-    total = (1 - slip) * inside + slip * astray
-    return Fit(np.log(total), slip * astray / total)
+    log, slipped = np.zeros(predicted.shape), np.ones(predicted.shape)
+    for value in groups:
+        inside = _density(reading, value, predicted, scale)
+        if hints.loose is not None and hints.loose.any():
+            inside = np.where(hints.loose, _loose_density(reading, value, system_v), inside)
+        if swings is not None:
+            inside = inside * np.where(swings == reading.unsteady, SAID_RIGHTLY, 1 - SAID_RIGHTLY)
+        total = (1 - slip) * inside + slip * astray
+        log, slipped = log + np.log(total), np.minimum(slipped, slip * astray / total)
+    return Fit(log, slipped, len(groups))
 
 
 def _restless(reading: Reading, reach: Floats, predicted: Floats) -> Floats:

@@ -43,7 +43,8 @@ def lying_anywhere(ensemble: Ensemble, places: Sequence[PlaceRead], fits: Sequen
     sound = np.array([f.sound for f in fits])
     volts = 1 / (1.1 * ensemble.sheet.system_v)
     anything = np.array([1 / 6 if p.reading.value is None else ANYTHING.get(p.reading.instrument, volts) for p in places])
-    return quiet + float(np.logaddexp(np.log(SOUND_SHARE) + sound, np.log(1 - SOUND_SHARE) + np.log(anything)).sum())
+    figures = np.array([f.fit.figures for f in fits])
+    return quiet + float(np.logaddexp(np.log(SOUND_SHARE) + sound, np.log(1 - SOUND_SHARE) + figures * np.log(anything)).sum())
 
 
 def lying_beside(ensemble: Ensemble, places: Sequence[PlaceRead], fits: Sequence[HeldFit], total: Floats, refined: Floats) -> Floats:
