@@ -11,11 +11,14 @@ from iron_probe.work import ensembles
 from iron_probe.work.ensembles import Home, make, mapped, wanted, write
 
 
-def test_a_kept_ensemble_is_mapped_and_equal(tmp_path: Path) -> None:
+def test_a_kept_ensemble_is_mapped_and_equal(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     asked = wanted(load_sheet("green-mower"), 21.0, Scope.STARTING)
     made = make(asked)
     write(made, tmp_path / asked.key)
-    again = mapped(asked, tmp_path / asked.key)
+    with monkeypatch.context() as unsolved:
+        unsolved.setattr("iron_probe.core.diagnose.ensemble.fault_modes", None)  # what was worked out before is not again
+        again = mapped(asked, tmp_path / asked.key)
+    assert again.ensemble.modes == made.ensemble.modes
     state = made.ensemble.states[-1]
     held = again.ensemble.first(state)
     assert type(held.volts) is np.ndarray and not held.volts.flags.writeable

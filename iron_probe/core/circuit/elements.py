@@ -105,7 +105,11 @@ class Battery(TwoPole):
             Parameter("heavy_a", LAG_SHARE * self.cca_a, 0.0),
             Parameter("r_ohm", internal_resistance_ohm(self.cca_a, state, self.chemistry) * blocks, 0.12),
             Parameter("capacity_ah", self.capacity_ah, 0.08),
-            Parameter("charge_ohm", charging_resistance_ohm(self.capacity_ah, self.chemistry, state) * blocks, UNREAD_TAKING if at.charge is None else 0.25),
+            Parameter(
+                "charge_ohm",
+                charging_resistance_ohm(self.capacity_ah, self.chemistry, state) * blocks,
+                UNREAD_TAKING if at.charge is None else 0.25,
+            ),
         ]
 
     def faults(self, around: Around) -> list[Fault]:

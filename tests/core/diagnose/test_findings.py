@@ -2,6 +2,7 @@
 
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
+from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.findings import FOUND_SHARE, FUSE_SHARE, contradicting, found_by, has_own_test, not_sound, share_to_find
 from iron_probe.core.diagnose.places import places_of
 from iron_probe.core.diagnose.posterior import Suspect
@@ -48,3 +49,12 @@ def test_figures_of_one_place_that_differ_contradict_and_a_drop_no_sound_machine
     assert contradicting(places) == [1, 2]
     odd = places_of([volts("frame", "frame.eye", 0.01), volts("block", "frame", 5.0)])
     assert not_sound(odd, [case._held(p) for p in odd], ensemble.size) == [2]
+
+
+def test_volts_as_high_as_a_sound_battery_s_condemn_none(ensemble: Ensemble, case: Case) -> None:
+    def found(value: float) -> str | None:
+        places = places_of([volts("bat.plus", "bat.minus", value), clamped])
+        return found_by(ensemble, [suspect("battery", "worn", 0.95)], places, [case._held(p) for p in places])
+
+    clamped = Reading(instrument=Instrument.CLAMP, branch="battery", state="crank", value=80.0)
+    assert found(6.5) == "battery" and found(12.7) is None

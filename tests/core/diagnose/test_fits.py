@@ -71,3 +71,15 @@ def test_of_too_many_strata_those_of_the_least_used_place_go() -> None:
     read("d", [1, 2, 3, 4, 5, 6])  # more than all that is kept: answered, and not held
     read("d", [1])
     assert asked[-2:] == ["d6", "d1"]
+
+
+def test_what_an_attempt_says_is_worked_out_once_and_counts_for_the_room() -> None:
+    kept, made = HeldFits(most_bytes=3 * 8 * 10), []
+
+    def make(name: str) -> Floats:
+        made.append(name)
+        return np.zeros(10)
+
+    for name in ("a", "b", "a", "c", "d", "b"):
+        kept.attempt((name,), lambda n=name: make(n))  # type: ignore[misc]
+    assert made == ["a", "b", "c", "d", "b"]

@@ -1,12 +1,15 @@
 """How much a reading weighs."""
 
 import numpy as np
+import pytest
 
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.diagnose.likelihood import Unsteady, fit_one
+from iron_probe.core.diagnose.likelihood import SLIP, Unsteady, fit_one, left_out_v
+from iron_probe.core.solve.solution import Symptom
+from iron_probe.core.solve.symptom import SYMPTOMS
 from tests.core.diagnose.mower import Hidden, heard, volts
 
 
@@ -50,3 +53,28 @@ def test_a_loose_wire_is_no_evidence_of_which_open_it_hangs_behind() -> None:
     assert ghost > joined + 2
     full = fit_one(volts("a", "b", 11.8, "run"), [11.8], np.zeros(1), np.zeros(1), 12.0, Unsteady(loose=np.array([True])))
     assert abs(float(full.log[0]) - float(ghost)) < 0.5  # nearly the source is as likely as two volts
+
+
+def test_volts_near_the_source_are_held_to_what_the_drops_leave_of_it() -> None:
+    """A tenth of a volt at the posts is told apart, half way down a whole one hardly is; where nothing is, as finely as the meter shows."""
+    wide = left_out_v(np.array([0.0, 6.0, 12.0, 12.6, 16.6]), 12.0)
+    assert wide[0] == 0 and wide[1] > 0.2 > wide[2] and wide[2] < wide[3] < wide[4]
+    assert left_out_v(np.array([24.0]), 24.0) == pytest.approx(2 * wide[2])
+
+
+def test_of_figures_that_disagree_each_is_explained_or_a_slip() -> None:
+    reading = volts("a", "b", 1.0, "run")
+    both = fit_one(reading, [1.0, 8.0], np.array([1.0, 8.0, 4.0]), np.zeros(3), 12.0)
+    one, other, neither = both.log
+    alone = fit_one(reading, [1.0], np.array([1.0]), np.zeros(1), 12.0)
+    assert both.figures == 2 and alone.figures == 1
+    assert abs(float(one - other)) < 2.5 and neither < min(one, other) - 3
+    assert float(alone.log[0] - one) == pytest.approx(-np.log(SLIP / (2.2 * 12)), abs=0.2)
+
+
+def test_a_word_said_twice_is_no_slip_and_one_nobody_would_mistake_is_one() -> None:
+    word = heard("chatter", "rest")
+    silent = np.array([float(SYMPTOMS.index(Symptom.NOTHING)), float(SYMPTOMS.index(Symptom.CHATTER))])
+    once, twice = (fit_one(word, [], silent, np.zeros(2), 12.0, again=again) for again in (False, True))
+    assert twice.log[0] < once.log[0] - 0.5 and twice.log[1] == pytest.approx(once.log[1], abs=0.1)
+    assert once.slip[0] == 1.0 and once.slip[1] < 0.02

@@ -6,7 +6,7 @@ from scipy.stats import entropy
 
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Reading
-from iron_probe.core.diagnose.outcomes import bits_beyond, halving_bits, information_bits, outcomes_of
+from iron_probe.core.diagnose.outcomes import bits_beyond, halving_bits, information_bits, outcome_of, outcomes_of
 from iron_probe.core.diagnose.test_book import TestBook
 
 
@@ -48,3 +48,16 @@ def test_the_next_point_along_says_nothing_that_was_not_read_before(ensemble: En
     outcomes = outcomes_of(ensemble, book, along, chosen)
     alone = information_bits(outcomes, labels)
     assert alone[0] > 0.5 and bits_beyond(ensemble, book, along, outcomes, chosen, labels, [read])[0, 0] < 0.05
+
+
+def test_volts_fall_into_steps_that_only_rise_and_are_fine_again_near_the_source() -> None:
+    reading = Reading(red="a", black="b", state="run", value=0.0)
+    shown = np.linspace(-16, 16, 6401)
+    steps = outcome_of(reading, shown, 0.0, 12.0)
+    assert (np.diff(steps) >= 0).all() and (np.diff(steps) <= 1).all()
+    assert np.array_equal(steps, -steps[::-1])
+
+    def within(low: float, high: float) -> int:
+        return len(np.unique(steps[(shown >= low) & (shown < high)]))
+
+    assert within(11.5, 12.5) > within(6.5, 7.5)

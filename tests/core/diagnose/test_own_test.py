@@ -1,12 +1,13 @@
 """No part is condemned before a test of its own."""
 
 from iron_probe.core.bench.typed_value import Bound
+from iron_probe.core.circuit.elements import Stator
 from iron_probe.core.circuit.faults import FED_ELSEWHERE, WELDED_MODES
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.diagnose.own_test import own_test, proofs, proves
+from iron_probe.core.diagnose.own_test import own_test, proofs, proves, unproven
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.machines import load_sheet
@@ -88,3 +89,12 @@ def test_a_wire_that_is_live_with_everything_off_is_found_to_be_fed_from_elsewhe
     assert before.found is None and before.share("start-relay") < 0.1
     after = case.posterior([*running_on, Reading(red="starter.S", black="bat.minus", state="rest", value=11.9)])
     assert (after.found, after.suspects[0].mode) == ("s-wire", FED_ELSEWHERE)
+
+
+def test_a_diode_is_condemned_only_with_its_stator_read_off_the_core() -> None:
+    network = network_of(load_sheet("rescue-watercraft"))
+    stator = next(e for e in network.sheet.elements if isinstance(e, Stator))
+    ripple = Reading(instrument=Instrument.RIPPLE, branch="rectifier", state="fast", value=0.7)
+    core = Reading(instrument=Instrument.OHMMETER, red=stator.p1, black=stator.case, state="rest", value=20e6)
+    assert unproven(network, "rectifier", "diode_shorted", "fast", [ripple])
+    assert not unproven(network, "rectifier", "diode_shorted", "fast", [ripple, core])

@@ -27,3 +27,9 @@ def test_what_cannot_count_alike_stands_apart() -> None:
     readings = [volts(0.3), volts(0.3, told=True), volts(0.3, disturbed=True), volts(0.3, state="run")]
     words = [Reading(instrument=Instrument.EYES, state="crank", word=w) for w in ("nothing", "click")]
     assert len(places_of([*readings, *words])) == 6
+
+
+def test_a_word_said_at_two_looks_is_known_to_be_one_that_was_said_again() -> None:
+    once = Reading(instrument=Instrument.EYES, state="crank", word="nothing")
+    (place,), (said,) = places_of([once, once.model_copy(update={"crank": 2})]), places_of([once])
+    assert place.again and not said.again and place.key != said.key

@@ -5,6 +5,7 @@ import pytest
 
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.likelihood import predict
 from iron_probe.core.diagnose.test_book import TestBook
 
 
@@ -41,3 +42,14 @@ def test_leads_and_clamps_are_told_apart_by_state(book: TestBook) -> None:
     for state in book.ensemble.states:
         for numbers, kind in ((book.leads[state][0], Instrument.VOLTMETER), (book.clamps[state][0], Instrument.CLAMP)):
             assert all(book.candidates[k].reading.instrument is kind and book.candidates[k].reading.state == state for k in numbers)
+
+
+def test_a_load_tester_on_the_posts_tells_a_worn_battery_from_any_drop(book: TestBook, ensemble: Ensemble) -> None:
+    loads = [c.reading for c in book.candidates if c.reading.instrument is Instrument.LOAD]
+    assert [{r.red, r.black} for r in loads] == [{b.start, b.end} for b in ensemble.sheet.batteries]
+    number = book.number_of(loads[0])
+    assert number in book.own_tests("battery", "worn") and number not in book.own_tests("frame-bolt", "high_resistance")
+    shown = predict(loads[0], ensemble.network, ensemble.first(loads[0].state)).reshape(len(ensemble.hypotheses), -1)
+    by_mode = {(h.modes[0].element, h.modes[0].name): shown[k] for k, h in enumerate(ensemble.hypotheses) if h.modes}
+    assert np.median(by_mode["battery", "worn"]) < shown[0].min() - 0.5
+    assert by_mode["frame-bolt", "high_resistance"] == pytest.approx(shown[0], abs=0.05)

@@ -136,3 +136,14 @@ def test_a_fitted_charger_gives_while_it_is_fed_and_takes_nothing_back() -> None
     assert 0.5 < float(fed.current("charger")[0]) < 5.5
     assert float(unplugged.current("charger")[0]) == 0
     assert posts(solved("standby-generator", "oncharge", ("charger", "no_output", 1))) == pytest.approx(posts(unplugged), abs=0.01)
+
+
+def test_an_outside_regulator_goes_by_its_feed_however_far_that_is_off() -> None:
+    starved = solved("fire-tender", "fast", ("regulator-feed", "high_resistance", 60.0))
+    assert posts(starved) > 16.0 and float(starved.between("reg.A", "reg.ground")[0]) < 14.2
+
+
+def test_a_single_winding_with_half_its_turns_charges_only_at_speed() -> None:
+    slow, fast = (solved("green-mower", state, ("stator", "phase_1_turns", 0.5)) for state in ("idle", "fast"))
+    assert posts(slow) < 12.8 and posts(fast) > 13.5
+    assert posts(solved("green-mower", "idle")) > 13.5
