@@ -47,6 +47,8 @@ def test_what_to_do_for_a_reading_is_one_sentence(minibus: Sheet) -> None:
     fuse = next(e for e in minibus.elements if e.type == "fuse")
     lamp = Reading(instrument=Instrument.LAMP_LARGE, red=fuse.points()[0], black=fuse.points()[1], state="crank", word="off")
     assert words.ask(lamp, minibus).startswith("A 4 A lamp from ")
+    load = Reading(instrument=Instrument.LOAD, red=minibus.plus, black=minibus.minus, state="rest", value=0.0)
+    assert words.ask(load, minibus).startswith("Load tester across ") and "fifteen seconds" in words.ask(load, minibus)
     wire = next(e for e in minibus.elements if e.type == "wire")
     itself = Reading(red=wire.points()[0], black=wire.points()[1], branch=wire.id, state="crank", value=0.1)
     assert words.ask(itself, minibus).startswith(f"Both probes on the {wire.title.lower()} itself")

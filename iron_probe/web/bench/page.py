@@ -234,7 +234,7 @@ def probe_part(sheet: Sheet, job: Job, typed: Typed, log: JobLog, found: Verdict
     cautions = [
         *sheet.states[state].cautions,
         *(["bridge"] if instrument in BRIDGES else []),
-        *(["battery"] if instrument is Instrument.LOAD else []),
+        *(["load_test"] if instrument is Instrument.LOAD else []),
         *(["test_lamp"] if instrument in LAMPS else []),
     ]
     return Leads(
