@@ -9,7 +9,7 @@ import os
 from collections import Counter
 from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, field
 from pathlib import Path
 
 import numpy as np
@@ -21,6 +21,7 @@ from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.diagnose.next_test import Order, next_tests
+from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.machines import load_sheet, sheet_ids
@@ -65,6 +66,8 @@ class RigEnd:
     tests: int
     minutes: float
     end: str
+    claims: list[tuple[float, bool]] = field(default_factory=list)
+    """After each reading: the share of the leading suspect, and whether it was at fault."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,6 +113,8 @@ def work_one(
     heard = next((r.word for r in readings if r.instrument is Instrument.EYES and r.state == machine.sheet.cranking_state()), None)
     reader, case = RigReader(plant, rng, slip, heard), Case(book.ensemble)
     minutes, posterior = 0.0, case.posterior(readings)
+    guilty = {f.element for f in faults}
+    claims = [_claim(posterior, guilty)] if readings else []
     for _ in range(MOST_TESTS):
         if posterior.settled or posterior.sound:
             break
@@ -119,6 +124,7 @@ def work_one(
         readings = [*readings, reader.read(test.reading)]
         minutes += test.minutes
         posterior = case.posterior(readings)
+        claims.append(_claim(posterior, guilty))
     top = posterior.suspects[0] if posterior.suspects else None
     named, share = (top.element, top.p) if top else (None, 0.0)
     if near := posterior.found_beside:
@@ -129,9 +135,16 @@ def work_one(
     return RigEnd(
         number=number, sheet=machine.sheet.id, kind=kind, fault=hidden.fault.name if hidden else "none", element=hidden.element if hidden else "",
         severity=hidden.severity if hidden else 0.0, named=named, mode="beside" if near else top.mode if top else None, share=share,
-        found=posterior.settled, tests=len(readings), minutes=minutes,
+        found=posterior.settled, tests=len(readings), minutes=minutes, claims=[c for c in claims if c is not None],
         end=_end_undrawn(machine, faults, named or "") if near or fed else _end(sheet, faults, named, sure, unexplained, posterior.no_fault > share),
     )  # fmt: skip
+
+
+def _claim(posterior: Posterior, guilty: set[str]) -> tuple[float, bool] | None:
+    """What is claimed of the leading suspect, and whether it is at fault; None where there is none."""
+    if not posterior.suspects:
+        return None
+    return round(posterior.suspects[0].p, 4), posterior.suspects[0].element in guilty
 
 
 def _end_undrawn(machine: Machine, faults: list[HiddenFault], near: str) -> str:
@@ -259,4 +272,23 @@ def table() -> str:
         count = Counter(o.end for o in mine)
         shares = " | ".join(f"{count[e] / len(mine):.0%}" for e in ENDS)
         lines.append(f"| {kind} | {len(mine)} | {shares} | {np.mean([o.tests for o in mine]):.1f} |")
-    return "\n".join([*lines, ""])
+    return "\n".join([*lines, "", *_calibration([o for o in found if o.kind not in hands and o.kind != UNDRAWN]), ""])
+
+
+def _calibration(found: list[RigEnd]) -> list[str]:
+    """How often what was claimed of the leading suspect was right, by what was claimed, over all steps of some trials."""
+    claims = np.array([c for o in found for c in o.claims], dtype=float).reshape(-1, 2)
+    bins = np.minimum((claims[:, 0] * 10).astype(int), 9)
+    lines = [
+        "Share of the leading suspect after each reading, of single faults that the drawing shows and of sound machines, and how often it was the one:",
+        "",
+        "| share claimed | times claimed | mean claim | right |",
+        "| --- | ---: | ---: | ---: |",
+    ]
+    error = 0.0
+    for k in sorted(set(bins.tolist())):
+        mine = claims[bins == k]
+        claimed, right = mine.mean(axis=0)
+        error += len(mine) * abs(claimed - right)
+        lines.append(f"| {k / 10:.0%} to {(k + 1) / 10:.0%} | {len(mine):,} | {claimed:.0%} | {right:.0%} |")
+    return [*lines, "", f"Expected calibration error: {error / max(len(claims), 1):.3f}."]
