@@ -7,7 +7,7 @@ import hashlib
 import json
 import os
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import asdict, dataclass, field
 from pathlib import Path
@@ -101,9 +101,10 @@ def hide_fault(bay: Bay, sheet_id: str, kind: str, rng: np.random.Generator) -> 
 
 
 def work_one(
-    bay: Bay, machine: Machine, faults: list[HiddenFault], number: int, kind: str, rng: np.random.Generator, slip: Slip | None = None
-) -> RigEnd:
-    """Take the machine in as its owner brings it, and follow the engine's tests to the end."""
+    bay: Bay, machine: Machine, faults: list[HiddenFault], number: int, kind: str, rng: np.random.Generator, slip: Slip | None = None,
+    order: Order = Order.BEST,
+) -> RigEnd:  # fmt: skip
+    """Take the machine in as its owner brings it, and follow the engine's tests, in an order of work, to the end."""
     brought = Plant(machine, bay.spice)
     told = complaint(brought, bay.spice) if faults else None
     work, readings = told if told else (Scope.STARTING, [])
@@ -118,7 +119,7 @@ def work_one(
     for _ in range(MOST_TESTS):
         if posterior.settled or posterior.sound:
             break
-        test = next(iter(next_tests(case, book, posterior, readings, Order.BEST, most=1)), None)
+        test = next(iter(next_tests(case, book, posterior, readings, order, most=1)), None)
         if test is None:
             break
         readings = [*readings, reader.read(test.reading)]
@@ -180,9 +181,9 @@ def classes() -> list[str]:
     return sorted({f.kind for f in catalogue() if f.shows == "work"})
 
 
-def trials_of(sheet_id: str, numbers: list[int]) -> Iterator[RigEnd]:
+def trials_of(sheet_id: str, numbers: list[int], order: Order = Order.BEST) -> Iterator[RigEnd]:
     """The trials of one sheet, each drawn by its own number so that any of them can be made alone: faults, class by class; sound
-    machines; faults met by a hand that slips, or by a second fault."""
+    machines; faults met by a hand that slips, or by a second fault. Faults alone are worked in the `order` named."""
     with Spice() as spice:
         bay = bay_of(sheet_id, spice)
         for number in numbers:
@@ -197,7 +198,7 @@ def trials_of(sheet_id: str, numbers: list[int]) -> Iterator[RigEnd]:
                 continue
             machine, hidden, kind = drawn
             if not hand:
-                yield work_one(bay, machine, [hidden], number, kind, rng)
+                yield work_one(bay, machine, [hidden], number, kind, rng, order=order)
                 continue
             kind = HAND_CLASSES[turn % len(HAND_CLASSES)]
             if isinstance(kind, Slip):
@@ -230,24 +231,20 @@ def code_hash() -> str:
     return text.hexdigest()[:12]
 
 
-def _run_sheet(job: tuple[str, list[int], str]) -> None:
-    sheet_id, numbers, file = job
-    for end in trials_of(sheet_id, numbers):
+def _run_sheet(job: tuple[str, list[int], str, Order]) -> None:
+    sheet_id, numbers, file, order = job
+    for end in trials_of(sheet_id, numbers, order):
         with Path(file).open("a") as out:
             out.write(json.dumps(asdict(end)) + "\n")
 
 
-def outcomes() -> list[RigEnd]:
-    """All trials, those made before by the same code read back, the others made now."""
-    ids = sheet_ids()
-    share = float(os.environ.get("IRON_PROBE_TRIALS", "1"))
-    folder = ROOT / ".bench"
+def outcomes(numbers: Sequence[int], order: Order = Order.BEST) -> list[RigEnd]:
+    """The trials of some numbers, those made before by the same code read back, the others made now."""
+    ids, folder = sheet_ids(), ROOT / ".bench"
     folder.mkdir(exist_ok=True)
-    file = folder / f"rig-{code_hash()}.jsonl"
+    file = folder / (f"rig-{code_hash()}.jsonl" if order is Order.BEST else f"rig-{order.value}-{code_hash()}.jsonl")
     made = {json.loads(line)["number"] for line in file.read_text().splitlines()} if file.exists() else set()
-    parts = ((0, FAULTS), (FAULTS, SOUND), (FAULTS + SOUND, HANDS))
-    wanted = [first + n for first, most in parts for n in range(round(most * share)) if first + n not in made]
-    jobs = [(i, [n for n in wanted if n % len(ids) == k], str(file)) for k, i in enumerate(ids)]
+    jobs = [(i, [n for n in numbers if n % len(ids) == k and n not in made], str(file), order) for k, i in enumerate(ids)]
     with ProcessPoolExecutor(2) as pool:
         list(pool.map(_run_sheet, [job for job in jobs if job[1]]))
     return [RigEnd(**json.loads(line)) for line in file.read_text().splitlines()]
@@ -255,7 +252,9 @@ def outcomes() -> list[RigEnd]:
 
 def table() -> str:
     """Run what is left of the trials and word them; with IRON_PROBE_TRIALS=0 word what was made so far."""
-    found = outcomes()
+    share = float(os.environ.get("IRON_PROBE_TRIALS", "1"))
+    parts = ((0, FAULTS), (FAULTS, SOUND), (FAULTS + SOUND, HANDS))
+    found = outcomes([first + n for first, most in parts for n in range(round(most * share))])
     lines = [
         f"## Rig: {len(found):,} of {FAULTS + SOUND + HANDS:,} machines of the rig worked by the engine, on code {code_hash()}",
         "",
