@@ -87,14 +87,14 @@ NEVER_HEARD = 0.002
 _HEARD = {
     Symptom.NOTHING: {Symptom.NOTHING: 0.96, Symptom.CLICK: 0.02, Symptom.NO_TURN: 0.01},
     Symptom.CLICK: {Symptom.CLICK: 0.80, Symptom.NOTHING: 0.10, Symptom.NO_TURN: 0.05, Symptom.CHATTER: 0.03},
-    Symptom.CHATTER: {Symptom.CHATTER: 0.86, Symptom.CLICK: 0.10, Symptom.NO_TURN: 0.02},
-    Symptom.NO_TURN: {Symptom.NO_TURN: 0.80, Symptom.CLICK: 0.12, Symptom.SLOW: 0.05},
-    Symptom.SLOW: {Symptom.SLOW: 0.88, Symptom.CRANKS: 0.07, Symptom.NO_TURN: 0.03},
+    Symptom.CHATTER: {Symptom.CHATTER: 0.84, Symptom.CLICK: 0.10, Symptom.NO_TURN: 0.03, Symptom.SLOW: 0.02},
+    Symptom.NO_TURN: {Symptom.NO_TURN: 0.78, Symptom.CLICK: 0.12, Symptom.SLOW: 0.05, Symptom.CHATTER: 0.03},
+    Symptom.SLOW: {Symptom.SLOW: 0.85, Symptom.CRANKS: 0.07, Symptom.NO_TURN: 0.03, Symptom.CHATTER: 0.02},
     Symptom.CRANKS: {Symptom.CRANKS: 0.92, Symptom.SLOW: 0.06},
 }
 HEARD = np.array([[_HEARD[predicted].get(heard, NEVER_HEARD) for heard in SYMPTOMS] for predicted in SYMPTOMS])
-"""Chance of what is reported (columns) given what the machine does (rows): a light relay click is missed, slow is a judgement
-(common practice, no source)."""
+"""Chance of what is reported (columns) given what the machine does (rows): a light relay click is missed, slow is a judgement,
+and at how few volts a starter still turns or a relay lets go no drawing says to a volt (common practice, no source)."""
 HEARD /= HEARD.sum(axis=1, keepdims=True)
 
 
