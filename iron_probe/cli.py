@@ -244,6 +244,8 @@ def diagnose(
         + (f"; unexplained: {answer.unexplained}" if answer.unexplained else "")
         + (f"; read while it was away: {answer.away}" if answer.away else "")
     )
+    if answer.pair:
+        typer.echo(f"two faults at once: {' and '.join(answer.pair)} ({answer.pair_share:.0%}, which counts in the share of both)")
     for s in answer.suspects:
         typer.echo(f"{s.p:7.1%}  {s.element} ({s.mode})")
     for t in answer.next:

@@ -121,7 +121,9 @@ class DiagnoseAnswer(_Answer):
     pair_share: float = Field(0.0, description="what the pair holds; it counts in the share of both")
     contradictory: list[int] = Field([], description="readings that disagree with another at the same place")
     work: Scope = Field(Scope.STARTING, description="the kind of work the readings were held against")
-    version: int = Field(2, description="of this answer: 2 added away, no_fault, sound, pair, contradictory, work and comes of a suspect")
+    version: int = Field(
+        2, description="of this answer: 2 added away, no_fault, sound, pair and what it holds, contradictory, work and comes of a suspect"
+    )
     away: list[int] = Field([], description="readings taken while a fault that comes and goes was away: they say nothing of where it lies")
 
 
@@ -233,7 +235,7 @@ def diagnose_answer(case: Case, book: TestBook, readings: Sequence[Reading], ord
         beside=dict(posterior.beside),
         next=[
             _next_line(
-                t.reading, t.bits, t.minutes, t.why,
+                t.reading, t.bits, t.minutes, t.why if t.again is None else f"reading {t.again} {t.why}",
                 SYMPTOMS[int(t.expected_good)].value if t.reading.instrument is Instrument.EYES else t.expected_good,
             )
             for t in tests

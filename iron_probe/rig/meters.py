@@ -117,7 +117,8 @@ class Hand:
 
     def under_load(self, plant: Plant, red: str, black: str) -> float:
         """Volts while a carbon pile pulls."""
-        shown = self._with(plant, Bypass(red, black, LOAD_TESTER_OHM * plant.machine.sheet.system_v / 12)).between(red, black)
+        ohm = LOAD_TESTER_OHM * plant.machine.sheet.volts_between(red, black) / 12
+        shown = self._with(plant, Bypass(red, black, ohm)).between(red, black)
         plant.detach()
         return _digits(shown, 1 + VOLT_SHARE * self._chance()).value
 

@@ -15,6 +15,8 @@ from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import BY_ITSELF, FORCED, LAMP_WORDS, LAMPS, OF_PART, UNIT, Instrument, Reading
+from iron_probe.core.diagnose.posterior import Posterior
+from iron_probe.core.diagnose.told_test import NextTest
 from iron_probe.core.job.step import JobStep, Stage
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.core.solve.symptom import SYMPTOMS
@@ -346,6 +348,22 @@ def ask(reading: Reading, sheet: Sheet) -> str:
         Instrument.AC_VOLTS: f"Plug off, AC volts {ends}",
     }.get(reading.instrument, f"Both probes on the {part} itself, {ends}" if reading.itself else f"Measure {ends}")
     return f"{todo}: {state_title(reading.state, sheet)}."
+
+
+def two_at_once(left: Posterior, sheet: Sheet) -> str:
+    """The two faults that together explain best what was read, in one sentence; empty where there are none."""
+    if left.pair is None:
+        return ""
+    first, second = (sheet.element(e).title.lower() for e in left.pair)
+    return f"{first} and {second} ({percent(left.pair_share)}, which counts in the share of both). Find and repair one, then read again."
+
+
+def why(test: NextTest, numbers: Sequence[int]) -> str:
+    """Why a test is worth making, in one sentence; `numbers` are those of the log's readings in the engine's order, 0 for what intake heard."""
+    if test.again is None:
+        return f"{test.why}."
+    number = numbers[test.again - 1]
+    return f"{f'reading {number}' if number else 'what intake heard'} {test.why}."
 
 
 def place(reading: Reading, sheet: Sheet) -> str:

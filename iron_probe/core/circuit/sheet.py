@@ -102,6 +102,10 @@ class Sheet(_Strict):
         """Its batteries, in the order of the sheet."""
         return tuple(e for e in self.elements if isinstance(e, Battery))
 
+    def volts_between(self, start: str, end: str) -> int:
+        """Volts of the battery whose posts two points are; the system's for any others."""
+        return next((b.volts for b in self.batteries if {b.start, b.end} == {start, end}), self.system_v)
+
     @cached_property
     def _by_id(self) -> dict[str, Element]:
         return {e.id: e for e in self.elements}

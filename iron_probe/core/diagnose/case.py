@@ -249,14 +249,18 @@ class Case:
         there = [k for k in range(len(seen)) if k not in away]
         off = float(share[-count - 1])
         beside = {e: float(share[-count:][numbers].sum()) for e, numbers in ensemble.accusing_first.items()}
+        to, kept = off, 1.0
         if slips and off < SLIPPED_SHARE:  # what is left stands only by calling a reading a slip: until it is taken again, half
-            suspects, beside, off = _shrunk(suspects, beside, off, SLIPPED_SHARE)
+            to = SLIPPED_SHARE
         elif suspects and suspects[0].p > UNTESTED_SHARE and not has_own_test(network, suspects[0], [p.reading for p in seen]):
-            suspects, beside, off = _shrunk(suspects, beside, off, min(off + suspects[0].p - UNTESTED_SHARE, 1.0))
+            to = min(off + suspects[0].p - UNTESTED_SHARE, 1.0)
+        if to > off:
+            kept = (1 - to) / (1 - off)
+            suspects, beside, off = _shrunk(suspects, kept), {e: p * kept for e, p in beside.items()}, to
         unexplained = {n for place in slips for n in place.numbers}
         if off > SLIPPED_SHARE:
             unexplained |= set(not_sound(read.places, read.fits, ensemble.size))
-        pair, pair_share = _leading_pair(pairs, share[count : count + len(pairs)] * (1 - off) / max(1 - float(share[-count - 1]), 1e-9))
+        pair, pair_share = _leading_pair(pairs, share[count : count + len(pairs)] * kept)
         return Posterior(
             suspects=tuple(suspects),
             eliminated=struck_out(ensemble, read.places, read.fits, total, self._absent),
@@ -300,8 +304,6 @@ def _leading_pair(pairs: Sequence[Hypothesis], share: Floats) -> tuple[tuple[str
     return (first, second), float(share.max())
 
 
-def _shrunk(suspects: list[Suspect], beside: dict[str, float], off: float, to: float) -> tuple[list[Suspect], dict[str, float], float]:
-    """The suspects and what lies beside them with so much taken off all alike that what is not on the drawing holds `to`, and that."""
-    keep = (1 - to) / (1 - off)
-    left = [replace(s, p=s.p * keep, modes=tuple((m, q * keep) for m, q in s.modes)) for s in suspects]
-    return left, {e: p * keep for e, p in beside.items()}, to
+def _shrunk(suspects: Sequence[Suspect], kept: float) -> list[Suspect]:
+    """The suspects with so much of their shares kept, all alike: what is not on the drawing holds the rest."""
+    return [replace(s, p=s.p * kept, modes=tuple((m, q * kept) for m, q in s.modes)) for s in suspects]

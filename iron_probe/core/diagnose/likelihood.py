@@ -25,9 +25,11 @@ CLAMP_FLOOR_A = 2.5
 MODEL_SHARE, MODEL_FLOOR_V = 0.035, 0.012
 """What the circuit sheet leaves out, as a share of the figure and at the least [V]; wider than the parts' spread alone so that a
 thin set of variants is never taken for certainty."""
-SOURCE_SHARE, NEAR_SOURCE = 0.2, 0.6
+SOURCE_SHARE = 0.2
 """Volts near the source's are what the drops up to there leave of it: what the sheet leaves out is a share of those, and of so much of the
-source itself for its charge and age (set on the rig); from the second share of the source on they count as near it."""
+source itself for its charge and age (set on the rig)."""
+NEAR_SOURCE = (1 + SOURCE_SHARE) / 2
+"""Share of the source from which volts are nearer to it than to nothing, counted so."""
 TAILS = 4
 """Degrees of freedom of the Student distribution: heavy tails."""
 _STUDENT = float(gamma((TAILS + 1) / 2) / (np.sqrt(TAILS * np.pi) * gamma(TAILS / 2)))
@@ -147,7 +149,7 @@ def predict(reading: Reading, network: Network, prediction: Prediction, which: N
         share = np.abs(open_v) / network.sheet.system_v * lamp_ohm / (lamp_ohm + source_ohm)
         return np.digitize(share, LAMP_LIMITS).astype(float)
     if kind is Instrument.LOAD:
-        load_ohm = LOAD_OHM * network.sheet.system_v / 12
+        load_ohm = LOAD_OHM * network.sheet.volts_between(reading.red or "", reading.black or "") / 12
         return open_v * load_ohm / (load_ohm + source_ohm)
     raise ReadingError(f"a {kind.value} reading is not predicted from a solved state")
 
@@ -177,10 +179,9 @@ def loose(red_ohm: NDArray[Any], black_ohm: NDArray[Any]) -> Bools:
 
 def scale_of(reading: Reading, predicted: Floats, system_v: float) -> Floats:
     """Width (V,) of the likelihood [V or A] about what is predicted."""
-    if reading.instrument is Instrument.VOLTMETER:
-        return np.sqrt(reading.resolution**2 / 12 + MODEL_FLOOR_V**2 + left_out_v(predicted, system_v) ** 2)
     share, floor = width_of(reading.instrument)
-    return np.sqrt(reading.resolution**2 / 12 + floor**2 + (share * predicted) ** 2)
+    left = left_out_v(predicted, system_v) if reading.instrument is Instrument.VOLTMETER else share * predicted
+    return np.sqrt(reading.resolution**2 / 12 + floor**2 + left**2)
 
 
 def left_out_v(predicted: NDArray[Any], system_v: float) -> NDArray[Any]:

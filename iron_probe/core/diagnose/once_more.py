@@ -46,9 +46,9 @@ def taken_again(case: Case, posterior: Posterior, book: TestBook, readings: Sequ
         if number is None or (reading.value is None and not word) or not once or _perhaps_loose(case, posterior, reading):
             continue
         how = "try it again and listen" if word else "take it again, clean tips, right points, right state"
-        why = f"reading {n} fits nothing that is left: {how}"
+        why = f"fits nothing that is left: {how}"
         minutes = float(book.minutes([number], readings[-1])[0])
-        return [told_test(case, posterior, book, number, book.candidates[number].reading, 0.0, minutes, why)]
+        return [told_test(case, posterior, book, number, book.candidates[number].reading, 0.0, minutes, why, again=n)]
     return []
 
 

@@ -55,8 +55,7 @@ def own_test(network: Network, element_id: str, reading: Reading) -> bool:
             return False  # no current proves nothing about what it does not flow through
         heavy = heavy_path(network)  # what the starter draws, all of the heavy path carries
         return branch in (*heavy.supply, *heavy.ground) or network.owners[network.find_branch(branch)].type == "battery"
-    running = bool(network.sheet.state(reading.state).rpm)
-    if isinstance(element, Battery) and running:
+    if isinstance(element, Battery) and network.sheet.state(reading.state).rpm:
         return False  # volts while it is charged say what charges it, and how much it takes
     helpers = (BranchKind.CONDUCTOR, BranchKind.DRAW) if isinstance(element, Relay | Solenoid | Module) else ()
     return any({b.start, b.end} == {reading.red, reading.black} for b in element.branches() if b.kind not in helpers)

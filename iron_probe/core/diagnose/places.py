@@ -11,8 +11,7 @@ Key = tuple[str, ...]
 
 @dataclass(frozen=True, slots=True, eq=False)
 class PlaceRead:
-    """Readings at one place, taken as one: the first in a fixed order, its values, their numbers, and all a fit hangs on as a `key`; `again` when
-    more than one look said the same."""
+    """Readings at one place, taken as one: the first in a fixed order, its values, their numbers, and all a fit hangs on as a `key`."""
 
     reading: Reading
     values: tuple[float, ...]
@@ -21,7 +20,8 @@ class PlaceRead:
 
     @property
     def again(self) -> bool:
-        return self.key[-1]
+        """Whether more than one look said the same."""
+        return len(self.numbers) > 1
 
 
 def _each(readings: Sequence[Reading]) -> Iterator[tuple[int, Reading]]:

@@ -18,7 +18,8 @@ from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NextTest:
     """A test worth making. `bits` of information expected, `expected_good` and each leading suspect's typical reading in SI or as a
-    symptom code, `why` the reason in words, `closing` the element whose own test this is."""
+    symptom code, `why` the reason in words, `again` the place of the reading that is taken once more among those held, from 1, which `why` then is said of,
+    `closing` the element whose own test this is."""
 
     reading: Reading
     bits: float
@@ -26,19 +27,20 @@ class NextTest:
     expected_good: float
     by_suspect: tuple[tuple[str, float], ...]
     why: str
+    again: int | None = None
     closing: str | None = None
 
 
 def told_test(
     case: Case, posterior: Posterior, book: TestBook, number: int, reading: Reading, bits: float, minutes: float, why: str,
-    closing: str | None = None,
+    closing: str | None = None, again: int | None = None,
 ) -> NextTest:  # fmt: skip
     """A test with what sound machines show in it, and what the leading suspects would."""
     seen = book.sound[number]
     by = predicted_by(case.ensemble, posterior, reading, [s.element for s in posterior.suspects[:3]])
     return NextTest(
         reading=reading, bits=bits, minutes=minutes, expected_good=_middle(reading, seen, np.ones(len(seen))), by_suspect=tuple(by), why=why,
-        closing=closing,
+        closing=closing, again=again,
     )  # fmt: skip
 
 

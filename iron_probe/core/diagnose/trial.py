@@ -67,7 +67,12 @@ class Hidden:
         if test.instrument in OF_PART:
             shown = float(self.values[self.network.row[(test.branch or "").partition(".")[0], OF_PART[test.instrument]], 0])
             return test.model_copy(update={"value": round(shown * (1 + 0.2 * self.rng.standard_normal()), 2)})
-        volts = float(solution.between(test.red or "", test.black or "")[0]) * (1 + METER_NOISE * self.rng.standard_normal())
+        shown = (
+            float(predict(test, self.network, Prediction.of(solution))[0])
+            if test.instrument is Instrument.LOAD
+            else float(solution.between(test.red or "", test.black or "")[0])
+        )
+        volts = shown * (1 + METER_NOISE * self.rng.standard_normal())
         return test.model_copy(update={"value": round(volts, 2), "resolution": 0.01})
 
     def heard(self, state: str) -> Symptom:
