@@ -14,7 +14,7 @@ from iron_probe.core.arrays import Floats
 from iron_probe.core.diagnose.altered import bridged, forced
 from iron_probe.core.diagnose.coming import HeldReadings, Left, attempts_of, coming, read_while_away, slipped, there_or_away
 from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction, join
-from iron_probe.core.diagnose.evidence import BRIDGES, BY_ITSELF, FORCED, Instrument, Reading
+from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, Reading
 from iron_probe.core.diagnose.findings import STRUCK_OUT, complaints_left, contradicting, found_by, has_own_test, not_sound, struck_out
 from iron_probe.core.diagnose.fits import HeldFit, HeldFits, log_sum
 from iron_probe.core.diagnose.likelihood import STEADY, Fit, fit_one, predict, unsteady
@@ -45,7 +45,7 @@ seeds show them to lose (docs/method/diagnosing.md)."""
 SLIPPED_SHARE = 0.5
 """Share of what is not on the drawing while a reading is likelier a slip than a reading."""
 PAIR_NAMED = 0.3
-"""Share a pair of faults must hold to be named."""
+"""Share that pairs of faults must hold together for the leading one to be named."""
 FLEETING_SHARE = 0.1
 """Share of a leading hypothesis in which its fault comes and goes, from which its sound half is drawn anew too."""
 UNTESTED_SHARE = 0.895
@@ -81,7 +81,8 @@ class Case:
         near = share[-count:, None] * within
         weights = share[:count, None] * within + near
         whole = max(float(weights.sum()), 1e-300)
-        return self._word(read, share, pairs, Left(weights / whole, near / whole))
+        two = self._with_two(places, pairs, share[count : count + len(pairs)], 1 - float(share[-count - 1]))
+        return self._word(read, share, pairs, Left(weights / whole, near / whole, *two))
 
     def _hold(self, readings: Sequence[Reading]) -> HeldReadings:
         """Hold all readings against the first draw."""
@@ -215,7 +216,7 @@ class Case:
         self, places: Sequence[PlaceRead], fits: Sequence[HeldFit], prior: Floats, evidence: Floats, anywhere: float
     ) -> tuple[list[Hypothesis], Floats]:
         """When singles explain badly, pairs of those that each explain some of the readings."""
-        plain = [p for p in places if p.reading.instrument not in (*ALTERING, *BY_ITSELF, Instrument.OHMMETER, Instrument.AC_VOLTS)]
+        plain = [p for p in places if p.reading.instrument not in ALTERING]
         if len(plain) < 3 or float(log_sum(prior + evidence)) > np.log(ANYWHERE_PRIOR) + anywhere + EXPLAINED:
             return [], np.zeros(0)
         per = np.array([f.per - f.sound for f in fits])
@@ -238,6 +239,22 @@ class Case:
             pairs.append(h)
             logs.append(prior[a] + prior[b] + np.log(PAIR_FACTOR) + SHARPEN * (float(log_sum(log)) - np.log(len(log))))
         return pairs, np.array(logs)
+
+    def _with_two(
+        self, places: Sequence[PlaceRead], pairs: Sequence[Hypothesis], held: Floats, drawn: float
+    ) -> tuple[float, tuple[float, ...]]:
+        """What pairs hold together of all that is `drawn`, and with the leading one the chance by place that its reading was a slip; nothing where
+        they hold too little to be named."""
+        if held.sum() <= PAIR_NAMED:
+            return 0.0, ()
+        some = [(pairs[int(np.argmax(held))], s) for s in PAIR_STRATA]
+        fits = []
+        for place in places:
+            solved = None if place.reading.instrument in (*ALTERING, *ALONE) else join(self.ensemble.strata_of(some, place.reading.state))
+            fits.append(self._fresh_fit(place, some, solved))
+        total = np.sum([f.log for f in fits], axis=0)
+        weights = np.exp(total - log_sum(total))
+        return float(held.sum()) / drawn, tuple(float(weights @ f.slip) for f in fits)
 
     def _word(self, read: HeldReadings, share: Floats, pairs: Sequence[Hypothesis], left: Left) -> Posterior:
         """What the shares of the hypotheses, the pairs and what is not on the drawing mean for elements and readings."""
@@ -297,8 +314,8 @@ def _suspects(hypotheses: Sequence[Hypothesis], share: Floats, fleeting: Floats)
 
 
 def _leading_pair(pairs: Sequence[Hypothesis], share: Floats) -> tuple[tuple[str, str] | None, float]:
-    """The pair of elements that holds most, if it holds enough to be named, and what it holds."""
-    if not len(pairs) or share.max() <= PAIR_NAMED:
+    """The pair of elements that holds most, if all pairs hold enough for it to be named, and what it holds."""
+    if share.sum() <= PAIR_NAMED:
         return None, 0.0
     first, second = pairs[int(np.argmax(share))].elements[:2]
     return (first, second), float(share.max())

@@ -83,10 +83,13 @@ class HeldReadings:
 
 @dataclass(frozen=True, slots=True)
 class Left:
-    """What is left, as shares of the whole (hypotheses, variants): `weights` of it all, and `near` what of it lies beside a part."""
+    """What is left, as shares of the whole (hypotheses, variants): `weights` of it all, and `near` what of it lies beside a part. `pairs` is what two
+    faults at once hold beside them, of what is drawn, and `pair_slip` the chance by place that its reading was a slip with the leading two."""
 
     weights: Floats
     near: Floats
+    pairs: float = 0.0
+    pair_slip: Sequence[float] = ()
 
     @property
     def leading(self) -> NDArray[np.int64]:
@@ -112,7 +115,7 @@ def slipped(held: HeldReadings, left: Left, accusing: Mapping[str, NDArray[np.in
     weights = left.weights[some]
     fleeting = held.come.fleeting[some] * weights
     found = []
-    for place, fit in zip(held.places, held.fits, strict=True):
+    for number, (place, fit) in enumerate(zip(held.places, held.fits, strict=True)):
         if place.reading.told:
             continue
         slip = fit.fit.slip.reshape(held.total.shape)
@@ -124,6 +127,8 @@ def slipped(held: HeldReadings, left: Left, accusing: Mapping[str, NDArray[np.in
         near = accusing.get(place.reading.itself or "")
         if near is not None:  # what lies beside the part leaves it sound
             share += float((left.near[near] * (slip[0].mean() - slip[near])).sum())
+        if left.pairs:
+            share = (1 - left.pairs) * share + left.pairs * left.pair_slip[number]
         if share > HALF:
             found.append(place)
     return found
