@@ -97,3 +97,19 @@ def test_memory_is_near_the_truth_and_not_at_it(plant: Plant, hand: Hand) -> Non
         told.append(hand.volts(plant, "bat.plus", "bat.minus").value)
     assert max(told) - min(told) > 1
     assert np.median(told) == pytest.approx(plant.between("bat.plus", "bat.minus").value, rel=0.2)
+
+
+def test_a_load_tester_draws_a_hundred_amps_of_a_battery_in_a_row_as_of_one_alone(spice: Spice, plant: Plant, hand: Hand) -> None:
+    digger = Plant(machine_of(load_sheet("quay-digger")), spice)
+    digger.go("rest")
+    plant.go("rest")
+    battery, sheet = digger.machine.sheet.batteries[0], plant.machine.sheet
+    alone, one, both = (
+        hand.under_load(p, red, black)
+        for p, red, black in (
+            (plant, sheet.plus, sheet.minus),
+            (digger, battery.end, battery.start),
+            (digger, digger.machine.sheet.plus, digger.machine.sheet.minus),
+        )
+    )
+    assert 11.2 < alone < 12.4 and one == pytest.approx(alone, abs=0.5) and both == pytest.approx(2 * one, abs=0.3)

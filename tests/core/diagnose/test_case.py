@@ -131,7 +131,8 @@ def test_two_faults_are_named_as_a_pair(ensemble: Ensemble, case: Case) -> None:
     readings = [heard("slow"), *(volts(a, b, round(float(solved.between(a, b)[0]), 2)) for a, b in pairs)]
     p = case.posterior(readings)
     assert {s.element for s in p.suspects[:2]} == {"frame-bolt", "plus-eyelet"}
-    assert p.pair is not None
+    assert set(p.pair or ()) == {"frame-bolt", "plus-eyelet"} and p.pair_share > 0.5
+    assert not p.unexplained and p.off_sheet < 0.2  # what the two explain is no slip, and nothing beyond the drawing
 
 
 def test_dead_functions_point_at_what_they_share() -> None:

@@ -94,3 +94,29 @@ def test_a_wire_fed_from_elsewhere_is_found_as_such_and_what_feeds_it_is_to_be_p
     page = visitor.get(f"{job}/suspects").text
     assert "S wire, fed from elsewhere" in page and "see which side stays live" in page
     assert "Find what feeds the S wire past the drawing" in visitor.get(job).text
+
+
+def mower_with(visitor: Visitor, symptom: str, *drops: tuple[str, str, str]) -> str:
+    """The Bench of a mower taken in with a complaint, some volts read while cranking, its engine ready."""
+    visitor.submit("/jobs", sheet_id="green-mower", machine="Mower 9", symptom=symptom, school="common", temp_degc="20", cold_degc="-5")
+    job = str(visitor.last.url.path)
+    for red, black, value in drops:
+        visitor.submit(job + "/readings", instrument="voltmeter", state="crank", red=red, black=black, value=value)
+    until_ready(visitor, job + "/suspects/battery")
+    return html.unescape(visitor.get(job).text)
+
+
+def test_two_faults_are_named_together_and_nothing_then_lies_beyond_the_drawing(visitor: Visitor) -> None:
+    drops = (("bat.plus", "plus.eye", "1.5"), ("frame", "frame.eye", "1.4"), ("bat.plus", "bat.minus", "11.2"))
+    page = mower_with(visitor, "slow", *drops)
+    assert "Two faults at once" in page and "counts in the share of both" in page
+    assert "Nothing on this drawing explains" not in page
+
+
+def test_a_reading_taken_once_more_is_named_as_the_log_numbers_it(visitor: Visitor) -> None:
+    """What intake heard stands before the readings in the engine's order, and has no number in the log."""
+    page = mower_with(visitor, "slow", ("bat.plus", "bat.minus", "11.1"), ("frame", "frame.eye", "1.3"), ("block", "frame.eye", "0.02"))
+    named = re.search(r"Why: (reading \d) fits nothing that is left", page)
+    assert named is not None and named[1] in ("reading 2", "reading 3")
+    asked = re.search(r"Measure (.+?): cranking", page)
+    assert asked is not None and "frame" in asked[1].lower()
