@@ -47,17 +47,18 @@ class GoodMachine:
     def expected(self, red: str, black: str) -> tuple[float, float, float]:
         """Nominal voltmeter reading [V] and the bounds of its band."""
         if (red, black) not in self._bands:
-            self._bands[red, black] = _with_band(self.solution.between(red, black))
+            self._bands[red, black] = with_band(self.solution.between(red, black))
         return self._bands[red, black]
 
     def expected_amps(self, branch: str) -> tuple[float, float, float]:
         """Nominal current [A] of a branch and the bounds of its band."""
         if (branch,) not in self._bands:
-            self._bands[branch,] = _with_band(self.solution.current(branch))
+            self._bands[branch,] = with_band(self.solution.current(branch))
         return self._bands[branch,]
 
 
-def _with_band(seen: Floats) -> tuple[float, float, float]:
+def with_band(seen: Floats) -> tuple[float, float, float]:
+    """Of what sound machines show, the nominal one first: nominal, and the bounds of the band."""
     low, high = np.percentile(seen, BAND_PERCENT)
     return float(seen[0]), float(low), float(high)
 

@@ -70,7 +70,7 @@ class Job:
     created_at: datetime
     closed_at: datetime | None = None
     deleted_at: datetime | None = None
-    last_line: int = 0
+    last_line: int
 
     @property
     def conditions(self) -> Conditions:

@@ -9,11 +9,13 @@ from starlette.datastructures import FormData
 
 from iron_probe.core.bench.allowance import SCHOOLS, School
 from iron_probe.core.bench.drop import JudgedDrop
-from iron_probe.core.bench.drop_board import good_machine
+from iron_probe.core.bench.drop_board import good_machine, with_band
 from iron_probe.core.circuit.elements import Conductor, Joint
 from iron_probe.core.circuit.network import branch_id, network_of
 from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.ensemble import Prediction
 from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, LAMPS, OF_PART, UNIT, Instrument, Reading
+from iron_probe.core.diagnose.likelihood import predict
 from iron_probe.core.diagnose.next_test import ORDER_REASON, Order
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.test_book import same_place
@@ -224,10 +226,14 @@ def probe_part(sheet: Sheet, job: Job, typed: Typed, log: JobLog, found: Verdict
     branch = typed.branch if typed.branch in good.network.branch_row else next((b.id for b in sheet.batteries), "")
     band: tuple[float | None, float, float] = (None, 0.0, 0.0)
     floating = False
+    placed = bool(red and black and red != black)
     if instrument is Instrument.CLAMP and branch:
         nominal, low, high = good.expected_amps(branch)
         band = (abs(nominal), min(abs(low), abs(high)), max(abs(low), abs(high)))
-    elif instrument is Instrument.VOLTMETER and red and black and red != black:
+    elif instrument is Instrument.LOAD and placed:
+        asked = Reading(instrument=instrument, red=red, black=black, state=state, value=0.0)
+        band = with_band(predict(asked, good.network, Prediction.of(good.solution)))
+    elif instrument is Instrument.VOLTMETER and placed:
         band = good.expected(red, black)
         floating = bool(good.solution.floating(red)[0] or good.solution.floating(black)[0])
     between = conductor_between(sheet, red, black, typed.itself) if instrument is Instrument.VOLTMETER else ""

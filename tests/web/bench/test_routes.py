@@ -120,3 +120,11 @@ def test_a_reading_taken_once_more_is_named_as_the_log_numbers_it(visitor: Visit
     assert named is not None and named[1] in ("reading 2", "reading 3")
     asked = re.search(r"Measure (.+?): cranking", page)
     assert asked is not None and "frame" in asked[1].lower()
+
+
+def test_what_a_load_tester_shows_of_a_good_battery_is_said_with_its_caution(visitor: Visitor) -> None:
+    asked = "/jobs/102/probe?red=bat.plus&black=bat.minus&state=rest&instrument="
+    shown = [html.unescape(visitor.get(asked + i).text) for i in ("load_100a", "voltmeter")]
+    good = [re.search(r"<b>([\d.]+) V</b>", page) for page in shown]
+    assert good[0] is not None and good[1] is not None and 10 < float(good[0][1]) < float(good[1][1]) - 0.3
+    assert "fifteen seconds" in shown[0] and "fifteen seconds" not in shown[1]
