@@ -5,6 +5,7 @@ from datetime import datetime
 from textwrap import wrap
 from typing import Any
 
+from iron_probe.core.bench.battery.card import BatteryCard, Held
 from iron_probe.core.bench.cranking import CrankTrace
 from iron_probe.core.bench.drain.currents import TOTAL, Way
 from iron_probe.core.bench.drain.feed_tree import FeedTree
@@ -263,6 +264,20 @@ def percent(share: float) -> str:
     if share > 0.995:
         return ">99 %"
     return "<1 %" if 0 < share < 0.005 else f"{100 * share:.0f} %"
+
+
+def holds(held: Held | None) -> str:
+    """What a battery is shown to hold of its rating."""
+    if held is None:
+        return "capacity not proven"
+    bound = {Bound.AT_LEAST: "at least ", Bound.AT_MOST: "at most "}.get(held.bound, "")
+    return f"holds {bound}{percent(held.share)} of its rating"
+
+
+def reckoned_with(card: BatteryCard) -> str:
+    """Which battery a forecast reckons with, and what of it nobody has measured."""
+    charge = "charge not measured, taken as full" if card.charge is None else f"{percent(card.charge)} charged"
+    return f"{charge}; {holds(card.held)}{', taken as rated' if card.held is None else ''}"
 
 
 def clock(moment: datetime) -> str:

@@ -132,14 +132,14 @@ def _plan(card: BatteryCard, charger: str) -> tuple[ChargePlan | None, str]:
     try:
         amps = parse_quantity(charger, "A").value if charger.strip() else card.battery.capacity_ah / 10
         charge = 0.5 if card.charge is None else card.charge
-        return plan_charge(charge, card.battery.capacity_ah, card.share_left or 1.0, card.battery.chemistry, amps), ""
+        return plan_charge(charge, card.battery.capacity_ah, card.share_left, card.battery.chemistry, amps), ""
     except IronProbeError as error:
         return None, str(error)
 
 
 def _lasting(card: BatteryCard, asked: dict[str, str]) -> Lasting:
     draw, hours = asked.get("draw", ""), asked.get("hours", "")
-    charge, share, sheet = 1.0 if card.charge is None else card.charge, card.share_left or 1.0, card.sheet
+    charge, share, sheet = 1.0 if card.charge is None else card.charge, card.share_left, card.sheet
     answer, this_a, good_a, wrong, told = None, None, None, "", [False, False]
     draw_a = DRAW_A
     try:

@@ -20,7 +20,7 @@ router = APIRouter()
 SCREEN = Screen(name="battery", path="/battery", title="Battery")
 LONGEST = 20_000
 FIELDS = (
-    "volts", "temp", "hours_since", "bled", "charger", "first", "second", "how", "measured", "measured_as", "rated", "rated_as", "mohm",
+    "volts", "temp", "hours_since", "bled", "charged", "charger", "first", "second", "how", "measured", "measured_as", "rated", "rated_as", "mohm",
     "posts", "clamps", "amps", "rest", "points", "load", "ah",
 )  # fmt: skip
 

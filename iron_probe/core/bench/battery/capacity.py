@@ -1,13 +1,23 @@
-"""Capacity proof: amp-hours delivered to a floor under a known load, set against the 20 h rating; or accepted from flat."""
+"""Capacity proof: amp-hours delivered to a floor under a known load, set against the 20 h rating at 25 °C; or accepted from flat."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from iron_probe.core.bench.judged import Judged, Verdict
+from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.errors import ReadingError
-from iron_probe.core.limits import CAPACITY_AMPS_SHARE, CAPACITY_BAD_SHARE, CAPACITY_FLOOR_V, CAPACITY_GOOD_SHARE, CAPACITY_RATED_H
+from iron_probe.core.limits import (
+    CAPACITY_AMPS_SHARE,
+    CAPACITY_BAD_SHARE,
+    CAPACITY_FLOOR_V,
+    CAPACITY_GOOD_SHARE,
+    CAPACITY_LOST_PER_K,
+    CAPACITY_RATED_H,
+    CAPACITY_WARM_DEGC,
+    RETEST_CHARGE,
+)
 
 PEUKERT = (1.1, 1.17, 1.25)
 """Exponent of a lead-acid block: low, usual, high (Peukert's law; range from memory). LiFePO4 takes 1.02 to 1.06."""
@@ -18,7 +28,8 @@ ACCEPT_LOST = (0.0, 0.15)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CapacityRun:
-    """A discharge: `minutes`, `volts`, `amps` in step, from a full battery, to `floor_v` [V]; `rated_ah` at 20 h; `lithium` chemistry."""
+    """A discharge: `minutes`, `volts`, `amps` in step, to `floor_v` [V]; `rated_ah` at 20 h and 25 °C; `lithium` chemistry; `temp_degc` of the
+    battery; `charge` 0..1 it began with (None: not known)."""
 
     minutes: Sequence[float]
     volts: Sequence[float]
@@ -26,12 +37,15 @@ class CapacityRun:
     rated_ah: float
     floor_v: float = CAPACITY_FLOOR_V
     lithium: bool = False
+    temp_degc: float = float(CAPACITY_WARM_DEGC)
+    charge: float | None = 1.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CapacityResult:
-    """`delivered_ah`; `share` of the 20 h rating with `low` and `high`; `reached` whether the floor was; `expected_minutes` a good one
-    lasts at this load; `ends_minutes` when the curve reaches the floor at the latest."""
+    """`delivered_ah`; `share` of the rating it holds at 25 °C with `low` and `high`, of which `bound` tells whether it is the figure, the least
+    or the most it can be; `reached` whether the floor was; `expected_minutes` a good one lasts at this load and temperature;
+    `ends_minutes` when the curve reaches the floor at the latest."""
 
     delivered_ah: float
     mean_a: float
@@ -41,7 +55,13 @@ class CapacityResult:
     reached: bool
     expected_minutes: float
     ends_minutes: float | None
+    bound: Bound
     judged: Judged
+
+
+def left_by_cold(temp_degc: float) -> float:
+    """Share of its amp-hours that lead-acid gives at a temperature; all from 25 °C."""
+    return float(max(1 - CAPACITY_LOST_PER_K * max(CAPACITY_WARM_DEGC - temp_degc, 0.0), 0.1))
 
 
 def hours_at(amps: float, capacity_ah: float, exponent: float) -> float:
@@ -76,20 +96,24 @@ def judge_capacity(run: CapacityRun) -> CapacityResult:
     mean_a = delivered / (stop / 60) if stop else float(amps[0])
     exponents = PEUKERT_LITHIUM if run.lithium else PEUKERT
     hours = max(stop / 60, 1e-6)
-    shares = [
-        capacity_of(mean_a * (1 + d), hours, k) / run.rated_ah for k in exponents for d in (-CAPACITY_AMPS_SHARE, 0, CAPACITY_AMPS_SHARE)
-    ]
-    share = capacity_of(mean_a, hours, exponents[1]) / run.rated_ah
-    expected = 60 * hours_at(mean_a, run.rated_ah, exponents[1])
+    rated = run.rated_ah * left_by_cold(run.temp_degc)
+    shares = [capacity_of(mean_a * (1 + d), hours, k) / rated for k in exponents for d in (-CAPACITY_AMPS_SHARE, 0, CAPACITY_AMPS_SHARE)]
+    begun = min(run.charge, 1.0) if run.charge is not None and run.charge >= RETEST_CHARGE else 1.0  # the rest was missing when it began
+    low, share, high = min(shares), capacity_of(mean_a, hours, exponents[1]) / rated / begun, max(shares) / begun
+    expected = 60 * hours_at(mean_a, rated, exponents[1])
     ends = None if reached else _ends(minutes, volts, run.floor_v)
-    low, high = min(shares), max(shares)
-    limit = f"good from {100 * CAPACITY_GOOD_SHARE:.0f} % of {run.rated_ah:g} Ah at 20 h, bad under {100 * CAPACITY_BAD_SHARE:.0f} %; floor {run.floor_v:g} V"
-    source = f"Peukert t = H (C/IH)^k with k {exponents[0]:g} to {exponents[2]:g} (from memory); 80 % after IEEE 450 (from memory)"
-    judged = _judge(run, reached, share, low, high, ends, mean_a, exponents[2], limit, source)
-    return CapacityResult(
+    most = None if ends is None else capacity_of(mean_a * (1 + CAPACITY_AMPS_SHARE), ends / 60, exponents[2]) / rated / begun
+    known = run.charge is not None and run.charge >= RETEST_CHARGE
+    bound = Bound.EXACT if reached and known else Bound.AT_LEAST
+    if not reached and known and low < CAPACITY_GOOD_SHARE and most is not None and most < CAPACITY_BAD_SHARE:
+        bound, share, high = Bound.AT_MOST, most, most
+    elif bound is Bound.AT_LEAST:
+        share = low
+    result = CapacityResult(
         delivered_ah=delivered, mean_a=mean_a, share=share, low=low, high=high, reached=reached,
-        expected_minutes=expected, ends_minutes=ends, judged=judged,
+        expected_minutes=expected, ends_minutes=ends, bound=bound, judged=Judged(verdict=Verdict.OPEN, text="", limit="", source=""),
     )  # fmt: skip
+    return replace(result, judged=_judge(run, result, exponents))
 
 
 def _ends(minutes: np.ndarray, volts: np.ndarray, floor_v: float) -> float | None:
@@ -101,50 +125,54 @@ def _ends(minutes: np.ndarray, volts: np.ndarray, floor_v: float) -> float | Non
     return float(minutes[-1] + (volts[-1] - floor_v) / -slope) if slope < -1e-4 else None
 
 
-def _judge(
-    run: CapacityRun,
-    reached: bool,
-    share: float,
-    low: float,
-    high: float,
-    ends: float | None,
-    mean_a: float,
-    steepest: float,
-    limit: str,
-    source: str,
-) -> Judged:
+def _judge(run: CapacityRun, found: CapacityResult, exponents: Sequence[float]) -> Judged:
+    limit = f"good from {100 * CAPACITY_GOOD_SHARE:.0f} % of {run.rated_ah:g} Ah at 20 h, bad under {100 * CAPACITY_BAD_SHARE:.0f} %; floor {run.floor_v:g} V"
+    source = (
+        f"Peukert t = H (C/IH)^k with k {exponents[0]:g} to {exponents[2]:g} (from memory); 80 % after IEEE 450 (from memory); "
+        f"a good one gives {100 * left_by_cold(run.temp_degc):.0f} % at {run.temp_degc:.0f} °C ({100 * CAPACITY_LOST_PER_K:.1f} % a kelvin, from memory)"
+    )
+
     def say(verdict: Verdict, text: str, next_step: str = "") -> Judged:
         return Judged(verdict=verdict, text=text, limit=limit, source=source, next_step=next_step)
 
-    if reached:
-        words = f"{100 * share:.0f} % of its rating ({100 * low:.0f} % to {100 * high:.0f} %)."
-        if low >= CAPACITY_GOOD_SHARE:
-            return say(Verdict.GOOD, words, "Recharge at once: it is empty now.")
-        if high < CAPACITY_BAD_SHARE:
-            return say(Verdict.BAD, words)
+    least = f"at least {100 * found.low:.0f} % of its rating"
+    if found.low >= CAPACITY_GOOD_SHARE and (found.bound is Bound.AT_LEAST):
         return say(
-            Verdict.WEAK,
-            words + (" The interval crosses a limit." if low < CAPACITY_BAD_SHARE or high >= CAPACITY_GOOD_SHARE else ""),
+            Verdict.GOOD, f"Good for {least}{'' if found.reached else ', and still above the floor. Stop here'}.", "Recharge at once."
+        )
+    if found.reached and found.bound is Bound.AT_LEAST:
+        charge = "its charge was not known" if run.charge is None else f"it was only {100 * run.charge:.0f} % charged"
+        return say(
+            Verdict.OPEN, f"Good for {least}, but {charge} when this began: what was not put in cannot come out.",
+            "Charge it full, rest, read its rest volts, run it down again.",
+        )  # fmt: skip
+    if found.reached:
+        words = f"{100 * found.share:.0f} % of its rating ({100 * found.low:.0f} % to {100 * found.high:.0f} %)."
+        if found.low >= CAPACITY_GOOD_SHARE:
+            return say(Verdict.GOOD, words, "Recharge at once: it is empty now.")
+        if found.high < CAPACITY_BAD_SHARE:
+            return say(Verdict.BAD, words)
+        crosses = found.low < CAPACITY_BAD_SHARE or found.high >= CAPACITY_GOOD_SHARE
+        return say(Verdict.WEAK, words + (" The interval crosses a limit." if crosses else ""), "Recharge at once.")
+    if found.bound is Bound.AT_MOST:
+        return say(
+            Verdict.BAD,
+            f"The curve already proves it: carried on, it reaches {run.floor_v:g} V at {found.ends_minutes or 0:.0f} min at the latest, under {100 * found.share:.0f} % of its rating. Stop here.",
             "Recharge at once.",
         )
-    if low >= CAPACITY_GOOD_SHARE:
-        return say(Verdict.GOOD, f"At least {100 * low:.0f} % of its rating delivered and still above the floor. Stop here.", "Recharge.")
-    if ends is not None:
-        most = capacity_of(mean_a * (1 + CAPACITY_AMPS_SHARE), ends / 60, steepest) / run.rated_ah
-        if most < CAPACITY_BAD_SHARE:
-            return say(
-                Verdict.BAD,
-                f"The curve already proves it: carried on, it reaches {run.floor_v:g} V at {ends:.0f} min at the latest, under {100 * most:.0f} % of its rating. Stop here.",
-                "Recharge at once.",
-            )
-    return say(Verdict.OPEN, f"At least {100 * low:.0f} % so far, still above the floor. Go on.")
+    return say(Verdict.OPEN, f"Good for {least} so far, still above the floor. Go on.")
+
+
+def share_accepted(accepted_ah: float, rated_ah: float) -> tuple[float, float]:
+    """Least and most share of its rating that a battery holds which took so many amp-hours from flat."""
+    if accepted_ah < 0 or rated_ah <= 0:
+        raise ReadingError("Enter the amp-hours the charger put in from flat, and the rating.")
+    return (1 - max(ACCEPT_LOST)) * accepted_ah / rated_ah, (1 - min(ACCEPT_LOST)) * accepted_ah / rated_ah
 
 
 def judge_accepted(accepted_ah: float, rated_ah: float) -> Judged:
     """Amp-hours taken on charge from flat until it takes no more: no battery gives back more than it took."""
-    if accepted_ah < 0 or rated_ah <= 0:
-        raise ReadingError("Enter the amp-hours the charger put in from flat, and the rating.")
-    low, high = ((1 - lost) * accepted_ah / rated_ah for lost in (max(ACCEPT_LOST), min(ACCEPT_LOST)))
+    low, high = share_accepted(accepted_ah, rated_ah)
     verdict = Verdict.BAD if high < CAPACITY_BAD_SHARE else Verdict.GOOD if low >= CAPACITY_GOOD_SHARE else Verdict.WEAK
     return Judged(
         verdict=verdict, text=f"{accepted_ah:g} Ah from flat: it holds {100 * low:.0f} % to {100 * high:.0f} % of its rating.",

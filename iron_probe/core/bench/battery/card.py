@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
-from iron_probe.core.bench.battery.capacity import CapacityRun, judge_accepted, judge_capacity
+from iron_probe.core.bench.battery.capacity import CapacityRun, judge_accepted, judge_capacity, share_accepted
 from iron_probe.core.bench.battery.conductance import judge_conductance, judge_resistance
 from iron_probe.core.bench.battery.guard import MadeTest, NotCondemned, why_not_condemned
 from iron_probe.core.bench.battery.load_test import LoadTest, judge_load_test
@@ -12,7 +12,7 @@ from iron_probe.core.bench.battery.typed_points import parse_points
 from iron_probe.core.bench.battery.under_crank import CrankVolts, judge_cranking
 from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.bench.judged import Judged, Verdict
-from iron_probe.core.bench.typed_value import parse_quantity
+from iron_probe.core.bench.typed_value import Bound, parse_quantity
 from iron_probe.core.circuit.elements import Battery, Conditions
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
@@ -25,18 +25,29 @@ TypedFields = Mapping[str, str]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class JudgedTest:
-    """One test: its kind, what was typed, the verdict, and the readings it leaves; `figures` are named numbers with unit for the screen."""
+    """One test: its kind, what was typed, the verdict, and the readings it leaves; `figures` are named numbers with unit for the screen; `held`
+    the share of its rating the battery is shown to hold."""
 
     kind: str
     typed: TypedFields
     judged: Judged
     readings: tuple[Reading, ...] = ()
     figures: tuple[tuple[str, float, str], ...] = ()
+    held: "Held | None" = None
+    cell_lost: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Held:
+    """Share of its rating a battery holds at 25 °C: the figure, or the least or most it can be."""
+
+    share: float
+    bound: Bound
 
 
 @dataclass(slots=True)
 class BatteryCard:
-    """The tests of one battery of a sheet so far. `charge` is the last state of charge known, `share_left` of the capacity if proven."""
+    """The tests of one battery of a sheet so far. `charge` is the last state of charge known, `held` what it is shown to hold."""
 
     sheet: Sheet
     battery: Battery
@@ -44,13 +55,23 @@ class BatteryCard:
     entries: list[JudgedTest] = field(default_factory=list)
     charge: float | None = None
     rest_v: float | None = None
-    share_left: float | None = None
+    held: Held | None = None
     _tested: list[MadeTest] = field(default_factory=list)
 
     @property
     def blocks(self) -> float:
         """12 V blocks in this battery."""
         return self.battery.volts / 12
+
+    @property
+    def share_left(self) -> float:
+        """Share of its rating to reckon with; all of it where nothing was shown."""
+        return 1.0 if self.held is None else self.held.share
+
+    @property
+    def cell_lost(self) -> bool:
+        """Whether a rest test after a full charge named a lost cell."""
+        return any(e.cell_lost for e in self.entries)
 
     @property
     def not_condemned(self) -> NotCondemned | None:
@@ -64,16 +85,14 @@ class BatteryCard:
     def add(self, kind: str, typed: TypedFields) -> JudgedTest:
         """Judge a test and keep it."""
         entry = self.judge(kind, typed)
-        self._tested.append(MadeTest(kind=kind, verdict=entry.judged.verdict, charge=self.charge))
         self.entries.append(entry)
         found = {name: value for name, value, _ in entry.figures}
         if kind == "rest":
-            self.rest_v = found["rest"]
-            self.charge = found.get("charge")
-            if self.charge is not None:
-                self._tested[-1] = MadeTest(kind=kind, verdict=entry.judged.verdict, charge=self.charge)
-        if kind == "capacity" and entry.judged.verdict is not Verdict.OPEN:
-            self.share_left = found["share"]
+            self.rest_v, self.charge = found["rest"], found.get("charge")
+        self._tested.append(MadeTest(kind=kind, verdict=entry.judged.verdict, charge=self.charge, cell_lost=entry.cell_lost))
+        if kind in ("capacity", "accepted"):
+            self.charge = None  # it is empty, or has been charged: nobody has read how far
+        self.held = entry.held or self.held
         return entry
 
     def _judges(self) -> dict[str, Callable[[TypedFields], JudgedTest]]:
@@ -96,14 +115,17 @@ class BatteryCard:
         hours = _number(typed, "hours_since", "hours since it was charged or driven", 0, 10_000)
         check = RestCheck(
             rest_v=quantity.value / self.blocks, temp_degc=self._degc(typed), chemistry=self.battery.chemistry, hours_since=hours,
-            bled=bool(typed.get("bled")), charger=bool(typed.get("charger")),
+            bled=bool(typed.get("bled")), charger=bool(typed.get("charger")), charged=bool(typed.get("charged")),
         )  # fmt: skip
         result = judge_rest(check)
-        readings = (self._posts(quantity.value, quantity.resolution, False),) if result.charge is not None else ()
+        told = result.charge is not None or result.cell_lost
+        readings = (self._posts(quantity.value, quantity.resolution, False),) if told else ()
         figures: list[tuple[str, float, str]] = [("rest", quantity.value, "V")]
         if result.charge is not None:
             figures += [("charge", result.charge, "share"), ("low", result.low, "share"), ("high", result.high, "share")]
-        return JudgedTest(kind="rest", typed=typed, judged=result.judged, readings=readings, figures=tuple(figures))
+        return JudgedTest(
+            kind="rest", typed=typed, judged=result.judged, readings=readings, figures=tuple(figures), cell_lost=result.cell_lost
+        )
 
     def _pair(self, typed: TypedFields) -> JudgedTest:
         first, second = (parse_quantity(typed.get(name, ""), "V").value for name in ("first", "second"))
@@ -186,26 +208,35 @@ class BatteryCard:
         run = CapacityRun(
             minutes=[r[0] for r in rows], volts=[r[1] / self.blocks for r in rows], amps=amps, rated_ah=self.battery.capacity_ah,
             floor_v=11.0 if self.battery.chemistry == "lifepo4" else 10.5, lithium=self.battery.chemistry == "lifepo4",
+            temp_degc=self._degc(typed), charge=self.charge,
         )  # fmt: skip
         result = judge_capacity(run)
         figures = [
             ("delivered", result.delivered_ah, "Ah"), ("mean", result.mean_a, "A"), ("share", result.share, "share"), ("low", result.low, "share"),
             ("high", result.high, "share"), ("a good one lasts", result.expected_minutes, "min"),
         ]  # fmt: skip
-        readings: tuple[Reading, ...] = ()
-        if result.reached:
-            held = result.share * self.battery.capacity_ah
-            readings = (
-                Reading(instrument=Instrument.CAPACITY, branch=self.battery.id, state=self._state(False), value=held, resolution=1.0),
-            )
-        return JudgedTest(kind="capacity", typed=typed, judged=result.judged, readings=readings, figures=tuple(figures))
+        tells = result.judged.verdict is not Verdict.OPEN
+        held = Held(share=result.share, bound=result.bound) if tells else None
+        readings = self._holds(held) if held else ()
+        return JudgedTest(kind="capacity", typed=typed, judged=result.judged, readings=readings, figures=tuple(figures), held=held)
+
+    def _holds(self, held: Held) -> tuple[Reading, ...]:
+        """The reading that what a battery holds leaves on the circuit."""
+        return (
+            Reading(
+                instrument=Instrument.CAPACITY, branch=self.battery.id, state=self._state(False), value=held.share * self.battery.capacity_ah,
+                resolution=1.0, bound=held.bound,
+            ),
+        )  # fmt: skip
 
     def _accepted(self, typed: TypedFields) -> JudgedTest:
         taken = _number(typed, "ah", "the amp-hours the charger put in", 0, 2000)
         if taken is None:
             raise ReadingError("Enter the amp-hours the charger put in from flat, such as 6.5.")
+        judged = judge_accepted(taken, self.battery.capacity_ah)
+        held = Held(share=sum(share_accepted(taken, self.battery.capacity_ah)) / 2, bound=Bound.EXACT)
         return JudgedTest(
-            kind="accepted", typed=typed, judged=judge_accepted(taken, self.battery.capacity_ah), figures=(("accepted", taken, "Ah"),)
+            kind="accepted", typed=typed, judged=judged, readings=self._holds(held), figures=(("accepted", taken, "Ah"),), held=held
         )
 
     def _degc(self, typed: TypedFields) -> float:

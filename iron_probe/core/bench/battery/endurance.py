@@ -5,12 +5,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from iron_probe.core.bench.battery.capacity import left_by_cold
 from iron_probe.core.bench.drop_board import cranks
 from iron_probe.core.bench.margin import crank_margins
 from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import ReadingError
-from iron_probe.core.limits import CAPACITY_LOST_PER_K, EMPTY_CHARGE, SELF_DISCHARGE_PER_DAY
+from iron_probe.core.limits import EMPTY_CHARGE, EXPLAINS_WITHIN, SELF_DISCHARGE_PER_DAY
 
 STEPS = 41
 
@@ -40,7 +41,7 @@ def no_start_charge(sheet: Sheet, temp_degc: float) -> float:
 
 def capacity_at(rated_ah: float, share_left: float, temp_degc: float) -> float:
     """Amp-hours a block holds at a temperature, given the share of its rating it has left at 25 °C."""
-    return rated_ah * share_left * max(1 - CAPACITY_LOST_PER_K * max(25 - temp_degc, 0.0), 0.1)
+    return rated_ah * share_left * left_by_cold(temp_degc)
 
 
 def rated_ah(sheet: Sheet) -> float:
@@ -75,6 +76,6 @@ def draw_that_explains(sheet: Sheet, hours: float, charge: float, share_left: fl
     return at.usable_ah / hours, at.good_ah / hours
 
 
-def explains(usable_ah: Sequence[float], draw_a: float, hours: float, within: float = 1.6) -> list[bool]:
-    """Whether a draw empties each of some usable amp-hours in about the time complained of (within a factor)."""
-    return [hours / within <= u / draw_a <= hours * within for u in usable_ah]
+def explains(usable_ah: Sequence[float], draw_a: float, hours: float) -> list[bool]:
+    """Whether a draw empties each of some usable amp-hours in about the time complained of."""
+    return [hours / EXPLAINS_WITHIN <= u / draw_a <= hours * EXPLAINS_WITHIN for u in usable_ah]

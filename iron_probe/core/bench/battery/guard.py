@@ -10,15 +10,18 @@ from iron_probe.core.limits import RETEST_CHARGE
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MadeTest:
-    """A test in the order it was made: its `kind`, verdict, and the charge 0..1 known before it (None: unknown)."""
+    """A test in the order it was made: its `kind`, verdict, the charge 0..1 known before it (None: unknown), and whether it named a lost cell."""
 
     kind: str
     verdict: Verdict
     charge: float | None
+    cell_lost: bool = False
 
 
-PROVING = ("load", "capacity", "accepted", "conductance", "resistance")
-"""Tests that judge a battery once it is charged; rest and cranking volts alone do not."""
+PROVING = ("load", "capacity", "conductance")
+"""Tests that judge a battery once it is known to be charged; rest and cranking volts alone do not."""
+SELF_PROVING = ("accepted",)
+"""Tests that charge it themselves."""
 
 
 class NotCondemned(StrEnum):
@@ -30,8 +33,8 @@ class NotCondemned(StrEnum):
 
 def why_not_condemned(tests: Sequence[MadeTest]) -> NotCondemned | None:
     """Why the battery cannot be condemned yet, or None when it can: a test that judges failed on a charged battery."""
-    failed = [t for t in tests if t.kind in PROVING and t.verdict is Verdict.BAD]
-    if any(t.kind in ("capacity", "accepted") or (t.charge or 0.0) >= RETEST_CHARGE for t in failed):
+    failed = [t for t in tests if t.verdict is Verdict.BAD]
+    if any(t.cell_lost or t.kind in SELF_PROVING or (t.kind in PROVING and (t.charge or 0.0) >= RETEST_CHARGE) for t in failed):
         return None
     was_flat = any(t.charge is not None and t.charge < RETEST_CHARGE for t in tests)
     if was_flat:

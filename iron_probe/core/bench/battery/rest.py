@@ -6,6 +6,7 @@ from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.circuit.battery import OPEN_CIRCUIT_V, Chemistry, state_of_charge
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import (
+    CELL_LOST_SHARE,
     REST_BLEED_MINUTES,
     REST_BLEED_PAUSE_MINUTES,
     REST_LEAST_V,
@@ -20,7 +21,7 @@ from iron_probe.core.limits import (
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RestCheck:
     """A rest reading of one 12 V block: `rest_v` [V], `temp_degc` [°C], `hours_since` it was last charged or driven (None: unknown),
-    whether it was `bled` by the headlamps and rested, whether a `charger` is connected."""
+    whether it was `bled` by the headlamps and rested, whether a `charger` is connected, whether it was `charged` before until it took no more."""
 
     rest_v: float
     temp_degc: float
@@ -28,16 +29,18 @@ class RestCheck:
     hours_since: float | None = None
     bled: bool = False
     charger: bool = False
+    charged: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RestResult:
-    """State of charge 0..1 with the interval the reading leaves, or None while the figure may flatter."""
+    """State of charge 0..1 with the interval the reading leaves, or None while the figure may flatter or where a cell is lost (`cell_lost`)."""
 
     charge: float | None
     low: float
     high: float
     judged: Judged
+    cell_lost: bool = False
 
 
 def judge_rest(check: RestCheck) -> RestResult:
@@ -55,6 +58,8 @@ def judge_rest(check: RestCheck) -> RestResult:
             judged=Judged(verdict=Verdict.OPEN, text="A charger or maintainer is connected: the figure is the charger's, not the battery's.",
                           limit=table, source=source, next_step="Take the charger off, bleed the surface charge, rest, read again."),
         )  # fmt: skip
+    if check.charged and check.rest_v <= OPEN_CIRCUIT_V[check.chemistry][-1] - CELL_LOST_SHARE * cell_volts(check.chemistry):
+        return RestResult(charge=None, low=0, high=0, judged=_cell_lost(check, source), cell_lost=True)
     flatters = check.rest_v > OPEN_CIRCUIT_V[check.chemistry][-1] + 0.1
     if not check.bled and (flatters or (check.hours_since is not None and check.hours_since < REST_SURFACE_HOURS)):
         why = "it reads above full" if flatters else f"it was charged or driven {check.hours_since:g} h ago"
@@ -73,6 +78,21 @@ def judge_rest(check: RestCheck) -> RestResult:
         charge=mid, low=low, high=high,
         judged=Judged(verdict=verdict, text=words, limit=table, source=source,
                       next_step="" if verdict is Verdict.GOOD else "Recharge, rest, and read again before any load or capacity test."),
+    )  # fmt: skip
+
+
+def cell_volts(chemistry: Chemistry) -> float:
+    """Volts [V] of one full cell of a 12 V block: six of lead-acid, four of lithium."""
+    return OPEN_CIRCUIT_V[chemistry][-1] / (4 if chemistry == "lifepo4" else 6)
+
+
+def _cell_lost(check: RestCheck, source: str) -> Judged:
+    full, cell = OPEN_CIRCUIT_V[check.chemistry][-1], cell_volts(check.chemistry)
+    return Judged(
+        verdict=Verdict.BAD,
+        text=f"{check.rest_v:.2f} V at rest after a full charge: a cell is lost. The others give {full - cell:.1f} V, all of them {full:.1f} V.",
+        limit=f"{CELL_LOST_SHARE:g} of a cell ({cell:.2f} V) under full, after a full charge", source=source,
+        next_step="Renew it. Charge on its own boils the cells that are left: take the charger off.",
     )  # fmt: skip
 
 

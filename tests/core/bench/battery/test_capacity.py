@@ -1,10 +1,13 @@
 """Capacity from a discharge, its early end, what was accepted, and what a draw leaves of it in time."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
-from iron_probe.core.bench.battery.capacity import CapacityRun, hours_at, judge_accepted, judge_capacity
+from iron_probe.core.bench.battery.capacity import CapacityRun, hours_at, judge_accepted, judge_capacity, left_by_cold
 from iron_probe.core.bench.judged import Verdict
+from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.errors import ReadingError
 
 
@@ -34,6 +37,26 @@ def test_the_curve_proves_it_bad_before_the_end() -> None:
     assert good.judged.verdict is Verdict.OPEN
     assert good.ends_minutes is not None
     assert good.ends_minutes > 60 * hours_at(24, 80, 1.17) * 0.95  # carried on straight, a bound from above
+
+
+def test_an_early_stop_is_a_bound() -> None:
+    least = judge_capacity(run_of(100, 24, until=60 * hours_at(24, 80, 1.17)))
+    assert (least.bound, least.judged.verdict) == (Bound.AT_LEAST, Verdict.GOOD)
+    assert 0.8 < least.share < 1.0
+    most = judge_capacity(run_of(10, 24, until=5))
+    assert most.bound is Bound.AT_MOST
+    assert 10 / 80 < most.share < 0.5
+    assert judge_capacity(run_of(80, 24)).bound is Bound.EXACT
+
+
+def test_cold_is_charged_once_and_an_unknown_charge_judges_nothing() -> None:
+    cold = replace(run_of(80 * left_by_cold(0), 24), temp_degc=0)
+    assert left_by_cold(0) == pytest.approx(0.85)
+    assert judge_capacity(cold).share == pytest.approx(1.0, rel=0.03)  # a sound one, run down in the cold
+    after_a_drive = judge_capacity(replace(run_of(30, 24), charge=None))
+    assert (after_a_drive.judged.verdict, after_a_drive.bound) == (Verdict.OPEN, Bound.AT_LEAST)
+    assert "not known" in after_a_drive.judged.text
+    assert judge_capacity(replace(run_of(64, 24), charge=0.8)).share == pytest.approx(1.0, rel=0.03)  # it began at four fifths
 
 
 def test_refused_runs() -> None:

@@ -4,6 +4,7 @@ import pytest
 
 from iron_probe.core.bench.battery.card import BatteryCard
 from iron_probe.core.bench.judged import Verdict
+from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.elements import Battery
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
@@ -44,6 +45,27 @@ def test_a_low_crank_is_split_into_charge_resistance_draw_and_joint() -> None:
         mine.judge("crank", {"posts": "12.7"})
     with pytest.raises(ReadingError, match="above the posts"):
         mine.judge("crank", {"posts": "9.3", "clamps": "9.9"})
+
+
+def test_what_it_holds_comes_from_runs_and_charges_and_tells_its_bound() -> None:
+    mine = card()
+    rated = mine.battery.capacity_ah
+    mine.add("accepted", {"ah": f"{0.4 * rated:.0f}"})
+    assert mine.held is not None
+    assert 0.3 < mine.share_left < 0.4
+    mine.add("rest", {"volts": "12.7", "bled": "1"})
+    early = mine.add("capacity", {"load": f"{rated / 3:.1f}", "points": "0 12.4\n3 11.6\n4 11.2\n5 10.8"})
+    assert (mine.held.bound, early.readings[0].bound, early.judged.verdict) == (Bound.AT_MOST, Bound.AT_MOST, Verdict.BAD)
+    assert mine.charge is None  # run down: nobody has read how far
+    assert mine.not_condemned is None
+
+
+def test_a_cell_lost_is_read_at_rest_after_a_charge() -> None:
+    mine = card()
+    lost = mine.add("rest", {"volts": "10.5", "hours_since": "3", "charged": "1"})
+    assert mine.cell_lost
+    assert lost.readings[0].value == 10.5
+    assert mine.not_condemned is None
 
 
 def test_points_typed_wrongly_are_told_by_line() -> None:

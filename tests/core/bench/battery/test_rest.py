@@ -30,6 +30,16 @@ def test_charge_has_an_interval_and_low_charge_condemns_nothing() -> None:
         judge_rest(rest(25.2))
 
 
+@pytest.mark.parametrize(("volts", "charged", "lost"), [(10.5, True, True), (10.5, False, False), (12.2, True, False)])
+def test_five_cells_after_a_full_charge_name_the_sixth(volts: float, charged: bool, lost: bool) -> None:
+    found = judge_rest(rest(volts, charged=charged, hours_since=3))
+    assert found.cell_lost is lost
+    assert ("a cell is lost" in found.judged.text) is lost
+    if lost:
+        assert found.judged.verdict is Verdict.BAD
+        assert found.charge is None
+
+
 def test_two_blocks() -> None:
     assert judge_series(12.6, 12.55).verdict is Verdict.GOOD
     assert "second is behind" in judge_series(12.6, 12.2).text
