@@ -7,7 +7,7 @@ from uuid import UUID
 from iron_probe.core.bench.drain.amps_read import Interval, amps_of_drop, clamp_amps, fall_amps, series_amps
 from iron_probe.core.bench.drain.currents import TOTAL, Currents, Taken, Way, solve_currents
 from iron_probe.core.bench.drain.feed_tree import FeedTree, feed_tree, usual_total_a
-from iron_probe.core.bench.drain.limits import DrawLimit, LimitSchool, judge_total, limit_for
+from iron_probe.core.bench.drain.limits import DrawLimit, LimitSchool, judge_total, limit_for, side_by_side
 from iron_probe.core.bench.drain.suspects import DrainProbe, Finding, Method, find_drains, next_probes
 from iron_probe.core.bench.drain.validity import Checked, Moment, at_level, check_sweep, fault_level
 from iron_probe.core.bench.judged import Judged
@@ -45,7 +45,7 @@ class DrainSettings:
         step = kept.get("meter_step_v", METER_STEPS_V[0])
         return DrainSettings(
             school=LimitSchool(kept.get("school", LimitSchool.NOW)), method=Method(kept.get("method", Method.DROP)),
-            ground_cables=int(kept.get("ground_cables", 1)), meter_step_v=step if step in METER_STEPS_V else METER_STEPS_V[0],
+            ground_cables=int(kept.get("ground_cables", len(job.sheet.batteries) if side_by_side(job.sheet) else 1)), meter_step_v=step if step in METER_STEPS_V else METER_STEPS_V[0],
             edits=tuple(FuseEdit.model_validate(e) for e in kept.get("boxes", [])),
         )  # fmt: skip
 
@@ -136,10 +136,19 @@ def interval_of(line: DrainLine, tree: FeedTree, temp_degc: float, booked_a: flo
         if not isinstance(fuse, Fuse):
             raise ReadingError(f"{fuse.title} is no fuse: millivolts are read across fuses.")
         return amps_of_drop(line.value, line.resolution, fuse.rating_a, fuse.make, temp_degc)
+    if line.way is Way.CLAMP and line.where in tree.two_way:
+        raise ReadingError(
+            f"Another battery feeds {tree.element(line.where).title} from its far end, so a clamp there tells nothing of what draws. Part that battery "
+            "and read the total, or clamp a cable that leads to no battery."
+        )
     if line.way in (Way.PULL, Way.PART):
         return fall_amps(line.before_a or 0.0, line.value, line.resolution)
-    shown = max(abs(line.value) - booked_a, 0.0) if line.where == TOTAL else line.value
-    return clamp_amps(shown, line.resolution) if line.way is Way.CLAMP else series_amps(shown, line.resolution)
+    read = clamp_amps if line.way is Way.CLAMP else series_amps
+    if line.where != TOTAL:
+        return read(line.value, line.resolution)
+    if line.value < 0:
+        return read(line.value, line.resolution).turned
+    return read(max(line.value - booked_a, 0.0), line.resolution)
 
 
 def check_place(tree: FeedTree, where: str) -> None:
@@ -155,7 +164,8 @@ def drain_work(job: Job, log: JobLog, epoch: int | None = None) -> DrainWork:
     epoch = log.epoch if epoch is None else epoch
     settings = DrainSettings.of(job)
     sheet, tree = tree_of(job)
-    limit = limit_for(sheet, settings.school)
+    usual_a = usual_total_a(tree)
+    limit = limit_for(sheet, usual_a, settings.school)
     marks = tuple(Mark(id=k.id, at=k.at, line=line) for k, line in log.lines(MarkLine) if k.epoch == epoch)
     raw = [(number, k, line) for number, (k, line) in enumerate(log.lines(DrainLine), start=1) if k.epoch == epoch]
     read: list[tuple[int, KeptLine, DrainLine, Interval | None, str]] = []
@@ -168,12 +178,13 @@ def drain_work(job: Job, log: JobLog, epoch: int | None = None) -> DrainWork:
     totals = [
         Moment(at_s=kept.at.timestamp(), total_a=amps.best)
         for _, kept, line, amps, _ in read
-        if amps is not None and line.where == TOTAL and not line.part_of
+        if amps is not None and line.where == TOTAL and not line.part_of and amps.high > 0
     ]
+    beside = side_by_side(sheet)
     sweep = [
         (Taken(number=number, where=line.where, way=line.way, amps=amps, part_of=line.part_of), kept.at.timestamp())
         for number, kept, line, amps, _ in read
-        if amps is not None
+        if amps is not None and not (line.part_of and beside)  # one of two batteries may feed the other: its share bounds nothing
     ]
     added = _added(read, settings.ground_cables)
     sweep += added
@@ -191,9 +202,9 @@ def drain_work(job: Job, log: JobLog, epoch: int | None = None) -> DrainWork:
     judged = None
     if present is not None and present.amps is not None:
         then = None if since is None else (present.at - since).total_seconds() / 60
-        judged = judge_total(present.amps.best, limit, then, sheet.sleep_minutes)
+        judged = judge_total(present.amps.best, limit, then, sheet)
     return DrainWork(
-        job=job, sheet=sheet, tree=tree, boxes=boxes_of(sheet, settings.edits), settings=settings, limit=limit, usual_a=usual_total_a(tree),
+        job=job, sheet=sheet, tree=tree, boxes=boxes_of(sheet, settings.edits), settings=settings, limit=limit, usual_a=usual_a,
         entries=entries, marks=marks, totals=of_total, present=present, booked_a=_booked(marks, now()),
         level_a=fault_level(totals, limit.limit_a, settled), since=since,
         until=None if since is None else since + timedelta(minutes=sheet.sleep_minutes), waited_minutes=waited, judged=judged,

@@ -31,7 +31,7 @@ def log_instrument_total(
             raise LogError("Another total was logged under this id already, so this one was not: give each total an id of its own.")
         return known.tells
     before, at = queries.last_telling(session, job.id), now()
-    moved = before is None or abs(before.amps - amps) > max(CHANGED_SHARE * amps, CHANGED_A)
+    moved = before is None or abs(before.amps - amps) > max(CHANGED_SHARE * abs(amps), CHANGED_A)
     tells = moved or (before is not None and at - before.at >= AT_LEAST)
     queries.add_total(
         session,

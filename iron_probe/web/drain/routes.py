@@ -8,6 +8,7 @@ from fastapi.responses import RedirectResponse
 from pydantic import TypeAdapter
 from sqlmodel import Session
 
+from iron_probe.core.bench.battery.card import BatteryCard
 from iron_probe.core.bench.battery.endurance import endurance
 from iron_probe.core.bench.drain.currents import TOTAL, Way
 from iron_probe.core.bench.drain.explain import Combined, NotReproduced, judge_together, not_reproduced
@@ -21,6 +22,7 @@ from iron_probe.core.errors import CaptureError, IronProbeError, ReadingError
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import TECHNICIAN, Job
 from iron_probe.core.job.lines import DrainLine, MarkLine, WaitLine, WithdrawLine
+from iron_probe.core.limits import EXPLAINS_WITHIN
 from iron_probe.core.trace.steps import Stairs, even_record, find_steps
 from iron_probe.store import captures
 from iron_probe.store.tables import Capture
@@ -60,8 +62,7 @@ class DrainPage:
     read: Read | None
     hours: str
     combined: Combined | None
-    charge: float
-    share_left: float
+    card: BatteryCard
     wrong: str = ""
     wrong_at: str = ""
     typed: str = ""
@@ -79,7 +80,7 @@ def drain_page(db: Session, job: Job, log: JobLog, record: str = "", hours: str 
     work = drain_work(job, log)
     rows = tuple(r for r in captures.captures_of(db, job) if r.status == "ready" and r.facts.get("stairs"))
     card = battery_page(job, log).card
-    charge, share = 1.0 if card.charge is None else card.charge, card.share_left or 1.0
+    charge, share = 1.0 if card.charge is None else card.charge, card.share_left
     wrong = dict(refused)
     read, combined = None, None
     try:
@@ -94,7 +95,7 @@ def drain_page(db: Session, job: Job, log: JobLog, record: str = "", hours: str 
     awake = sum(c.awake_a for c in work.tree.consumers if c.why is Draws.NO_SLEEP)
     return DrainPage(
         work=work, watch=watch(points, marks, work.limit.limit_a), ways=ways_in(work.sheet, awake, work.settings.ground_cables),
-        records=rows, read=read, hours=hours, combined=combined, charge=charge, share_left=share, **wrong,
+        records=rows, read=read, hours=hours, combined=combined, card=card, **wrong,
     )  # fmt: skip
 
 
@@ -120,7 +121,7 @@ def _read(work: DrainWork, rows: tuple[Capture, ...], record: str, charge: float
 def _shown(request: Request, page: DrainPage, status: int = 200) -> Response:
     name = "drain/_drain_now.html" if is_fragment(request) else "drain/drain.html"
     context = {
-        "page": page, "schools": LIMIT_REASON, "methods": METHOD_REASON, "steps": METER_STEPS_V, "samples": SLEEP_SAMPLES,
+        "page": page, "schools": LIMIT_REASON, "methods": METHOD_REASON, "steps": METER_STEPS_V, "within": EXPLAINS_WITHIN, "samples": SLEEP_SAMPLES,
         "way": Way, "total": TOTAL,
     }  # fmt: skip
     return templates.TemplateResponse(request, name, context, status_code=status)

@@ -19,6 +19,11 @@ class Interval:
     def width(self) -> float:
         return self.high - self.low
 
+    @property
+    def turned(self) -> "Interval":
+        """The same current the other way round."""
+        return Interval(low=-self.high, best=-self.best, high=-self.low)
+
 
 def amps_of_drop(drop_v: float, resolution_v: float, rating_a: float, kind: FuseKind = "regular", temp_degc: float = 20.0) -> Interval:
     """Current [A] behind a drop [V] across a fuse, the meter's last digit being `resolution_v` [V].

@@ -9,7 +9,7 @@ import numpy as np
 from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.drain.amps_read import Interval
 from iron_probe.core.bench.drain.feed_tree import FeedTree
-from iron_probe.core.limits import SOUND_DRAW_A, SOUND_DRAW_SHARE
+from iron_probe.core.limits import FUSE_HOLDS, SOUND_DRAW_A, SOUND_DRAW_SHARE
 
 TOTAL = "total"
 """Name of the current out of the battery, where a reading is taken around all of one side's cables."""
@@ -49,12 +49,13 @@ class Disagreement:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Currents:
-    """Every consumer's and stretch's current [A] with its bounds, the total, and readings that disagree."""
+    """Every consumer's and stretch's current [A] with its bounds, the total and whether one was read, and readings that disagree."""
 
     total: Interval
     consumers: tuple[Interval, ...]
     stretches: dict[str, Interval]
     disagreements: tuple[Disagreement, ...]
+    total_read: bool = False
 
     def of(self, where: str, tree: FeedTree) -> Interval:
         """The current of a stretch, a consumer or the total."""
@@ -103,6 +104,8 @@ def solve_currents(tree: FeedTree, taken: Sequence[Taken]) -> Currents:
     parts = _parts(tree)
     names = dict.fromkeys([*parts, *(c.branch for c in tree.consumers)])
     low, high = dict.fromkeys(names, 0.0), dict.fromkeys(names, np.inf)
+    for stretch, fuse in tree.fuses():  # what a fuse cannot carry for long is not behind it
+        high[stretch.branch] = FUSE_HOLDS * fuse.rating_a
     for t in taken:
         low[t.where] = max(low[t.where], t.amps.low)
         high[t.where] = high[t.where] if t.part_of else min(high[t.where], t.amps.high)
@@ -120,6 +123,7 @@ def solve_currents(tree: FeedTree, taken: Sequence[Taken]) -> Currents:
     return Currents(
         total=interval(TOTAL), consumers=tuple(interval(c.branch) for c in tree.consumers),
         stretches={name: interval(name) for name in tree.behind}, disagreements=disagreements,
+        total_read=any(t.where == TOTAL and not t.part_of for t in taken),
     )  # fmt: skip
 
 

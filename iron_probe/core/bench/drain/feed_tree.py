@@ -24,6 +24,7 @@ class Draws(StrEnum):
 
     NO_SLEEP = "does not sleep"
     DIODES = "its diodes leak"
+    TWO_DIODES = "two of its diodes or its regulator leak: one diode alone has no way back to minus"
     STUCK_FEED = "what feeds it sticks"
     ITSELF = "draws by itself"
     UNDRAWN = "a leak, or something the drawing does not show"
@@ -65,7 +66,8 @@ class Stretch:
 class FeedTree:
     """Feeds from the plus post down, each stretch after the one that feeds it, and the consumers on them.
 
-    `behind[branch]` are the numbers of the consumers a stretch carries.
+    `behind[branch]` are the numbers of the consumers a stretch carries; `two_way` the stretches another battery feeds from below, whose current
+    is not that of what hangs behind them.
     """
 
     sheet: Sheet
@@ -73,6 +75,7 @@ class FeedTree:
     stretches: tuple[Stretch, ...]
     consumers: tuple[Consumer, ...]
     behind: dict[str, frozenset[int]]
+    two_way: frozenset[str] = frozenset()
 
     def element(self, branch: str) -> Element:
         return self.sheet.element(branch.partition(".")[0])
@@ -112,6 +115,8 @@ class FeedTree:
 
 AWAY_WEIGHT = {"module": 1.0, "relay": 0.6, "switch": 0.5, "leak": 0.25, "diode": 0.5}
 """How often each kind is the drain (common practice: what does not sleep first, then what sticks, then what leaks)."""
+NO_WAY_BACK = 0.3
+"""Weight of a rectifier whose shorted diode alone has no way to minus: two of a leg must be gone, or its regulator leaks (common practice)."""
 
 
 @lru_cache(maxsize=64)
@@ -154,7 +159,17 @@ def feed_tree(network: Network) -> FeedTree:
         stretches=tuple(stretches),
         consumers=consumers,
         behind={k: frozenset(v) for k, v in behind.items()},
+        two_way=frozenset(_towards_batteries(sheet, above_stretch)),
     )
+
+
+def _towards_batteries(sheet: Sheet, above: dict[str, Stretch]) -> Iterator[str]:
+    """The stretches between the root and the posts of further batteries."""
+    for battery in sheet.batteries:
+        point = battery.end
+        while point in above:
+            yield above[point].branch
+            point = above[point].upper
 
 
 def _grounded(sheet: Sheet) -> set[str]:
@@ -193,8 +208,6 @@ def _consumers(network: Network, fed: set[str], ground: set[str], stretches: tup
             continue
         if owner.type in ("starter", "solenoid"):
             continue  # were they fed, it would crank
-        if isinstance(owner, Rectifier) and not _way_back(network, owner):
-            continue  # one shorted diode alone drains nothing here; the stator bench says what else must be there
         usual = abs(float(sound.amps[number, 0]))
         on_way = way(near)
         sticks = [s for s in on_way if not s.normally_closed]
@@ -206,6 +219,8 @@ def _consumers(network: Network, fed: set[str], ground: set[str], stretches: tup
         if branch.kind is BranchKind.SOURCE:
             awake = DIODE_LEAK_A
         boxed = any(network.sheet.element(s.element).type in ("fuse", "link", "breaker") for s in on_way)
+        if isinstance(owner, Rectifier) and not _way_back(network, owner):
+            why, weight = Draws.TWO_DIODES, weight * NO_WAY_BACK
         factor = 3.0 if set(owner.tags) & {"aftermarket", "weak_point"} else 1.0
         yield Consumer(
             branch=branch_id(owner, branch), element=owner.id, point=near, usual_a=usual, awake_a=awake,

@@ -3,10 +3,12 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
+from iron_probe.core.bench.battery.endurance import rated_ah
+from iron_probe.core.bench.drain.validity import INTO_BATTERY
 from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.circuit.elements import Battery, Module
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.limits import METER_FUSE_A, SMALL_AH, SMALL_LIMIT_MA, WAKING_INRUSH
+from iron_probe.core.limits import METER_FUSE_A, NO_SLEEPER_A, SMALL_AH, SMALL_LIMIT_MA, WAKING_INRUSH
 
 
 class LimitSchool(StrEnum):
@@ -33,19 +35,26 @@ class DrawLimit:
     source: str
 
 
-def limit_for(sheet: Sheet, school: LimitSchool = LimitSchool.NOW) -> DrawLimit:
-    """The sheet's own figure if it has one; a few milliamperes for small machines; else the school's."""
+def limit_for(sheet: Sheet, usual_a: float, school: LimitSchool = LimitSchool.NOW) -> DrawLimit:
+    """The sheet's own figure if it has one; a few milliamperes over what its modules take for small machines; else the school's. `usual_a` is what
+    the sound machine draws asleep [A]."""
     if sheet.drain_limit_ma is not None and school is LimitSchool.NOW:
         return DrawLimit(limit_a=sheet.drain_limit_ma / 1000, source="the sheet's own figure")
-    if max(b.capacity_ah for b in sheet.batteries) < SMALL_AH and not any(isinstance(e, Module) for e in sheet.elements):
-        return DrawLimit(limit_a=SMALL_LIMIT_MA / 1000, source="small machine without modules, under a few mA: common practice")
+    if max(b.capacity_ah for b in sheet.batteries) < SMALL_AH:
+        over = f" over the {1000 * usual_a:.0f} mA that what is drawn takes asleep" if usual_a >= 0.0005 else ""
+        return DrawLimit(limit_a=usual_a + SMALL_LIMIT_MA / 1000, source=f"small machine, a few mA{over}: common practice")
     return DrawLimit(limit_a=LIMIT_MA[school] / 1000, source=f"{LIMIT_REASON[school]}: common practice")
 
 
-def judge_total(total_a: float, limit: DrawLimit, waited_minutes: float | None, sleep_minutes: float) -> Judged:
-    """The total against its limit, once the machine had its time to sleep."""
-    said = f"{1000 * total_a:.0f} mA" if total_a < 1 else f"{total_a:.2f} A"
-    text_limit = f"{1000 * limit.limit_a:.0f} mA"
+def judge_total(total_a: float, limit: DrawLimit, waited_minutes: float | None, sheet: Sheet) -> Judged:
+    """The total against its limit, once the machine had its time to sleep; minus where it flows into the battery."""
+    said = f"{1000 * total_a:.0f} mA" if abs(total_a) < 1 else f"{total_a:.2f} A"
+    text_limit, sleep_minutes = f"{1000 * limit.limit_a:.0f} mA", sheet.sleep_minutes
+    if total_a < -limit.limit_a:
+        said = said.replace("-", "−")
+        return Judged(verdict=Verdict.OPEN, text=f"{said}: {INTO_BATTERY}", limit=text_limit, source=limit.source)
+    if total_a >= NO_SLEEPER_A:
+        return _no_sleeper(total_a, said, text_limit, limit, sheet)
     if total_a <= limit.limit_a:
         return Judged(verdict=Verdict.GOOD, text=f"{said}: asleep.", limit=text_limit, source=limit.source)
     if waited_minutes is None or waited_minutes < sleep_minutes:
@@ -57,6 +66,17 @@ def judge_total(total_a: float, limit: DrawLimit, waited_minutes: float | None, 
     return Judged(
         verdict=Verdict.BAD, text=f"{said} after {waited_minutes:.0f} min: a drain, {1000 * (total_a - limit.limit_a):.0f} mA over the limit.",
         limit=text_limit, source=limit.source, next_step="Split first: clamp the main cables, then sweep the boxes.",
+    )  # fmt: skip
+
+
+def _no_sleeper(total_a: float, said: str, text_limit: str, limit: DrawLimit, sheet: Sheet) -> Judged:
+    """More than anything asleep takes: the heat it makes, and how long the battery stands it."""
+    return Judged(
+        verdict=Verdict.BAD,
+        text=f"{said} is no sleeper: something is switched on, stuck or shorted. {total_a * sheet.system_v:.0f} W turn to heat somewhere, and a full "
+        f"battery is empty in {rated_ah(sheet) / total_a:.1f} h.",
+        limit=f"{text_limit} asleep; nothing asleep takes {NO_SLEEPER_A:g} A", source=limit.source,
+        next_step="Part minus or pull the main fuse now, feel for what is hot. Fuses rated under it are out; clamp the main cables first.",
     )  # fmt: skip
 
 

@@ -101,7 +101,12 @@ def find_drains(tree: FeedTree, currents: Currents) -> Finding:
     parted = not any(
         tree.behind[s.branch] < tree.behind.get(n.where, frozenset()) for n in named for s, _ in tree.fuses() if tree.behind[s.branch]
     )
-    closes = bool(named) and parted and abs(placed - currents.total.best) <= max(SUM_CLOSES_SHARE * currents.total.best, LEAST_EXCESS_A)
+    closes = (
+        bool(named)
+        and currents.total_read
+        and parted
+        and abs(placed - currents.total.best) <= max(SUM_CLOSES_SHARE * currents.total.best, LEAST_EXCESS_A)
+    )
     return Finding(named=tuple(named), excess_a=excess, closes=closes, share=tuple(map(float, share)), too_small=too_small)
 
 
@@ -161,7 +166,9 @@ def probes(tree: FeedTree, method: Method = Method.DROP) -> Iterator[DrainProbe]
     minutes = {p: described.minutes for p, described in tree.sheet.points.items()}
     by_fuse = (Way.DROP, NIB_MINUTES) if method is Method.DROP else (Way.PULL, PULL_MINUTES)
     yield from (
-        offer(s.branch, Way.CLAMP, CLAMP_MINUTES, minutes[s.upper]) for s in tree.stretches if tree.element(s.branch).type == "cable"
+        offer(s.branch, Way.CLAMP, CLAMP_MINUTES, minutes[s.upper])
+        for s in tree.stretches
+        if tree.element(s.branch).type == "cable" and s.branch not in tree.two_way
     )
     yield from (offer(s.branch, *by_fuse, SAME_BOX * minutes[s.lower]) for s, _ in tree.fuses())
     yield from (offer(s.branch, Way.PART, PART_MINUTES, minutes[s.lower]) for s in tree.plugs())

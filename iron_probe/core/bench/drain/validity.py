@@ -8,6 +8,11 @@ from iron_probe.core.bench.drain.amps_read import Interval
 from iron_probe.core.bench.drain.currents import TOTAL, Taken
 from iron_probe.core.limits import DRAIN_PRESENT_SHARE, SAME_LEVEL_A, SAME_LEVEL_SHARE, TOTAL_FRESH_S
 
+INTO_BATTERY = (
+    "it flows into the battery: a charger, a solar panel or another battery feeds it, or the clamp is on the wrong way round. "
+    "Switch a lamp on: it must read plus. Then read the total again."
+)
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Moment:
@@ -66,7 +71,7 @@ def _checked(taken: Taken, at: float, totals: Sequence[Moment], level: float | N
         return Checked(taken=taken, at_s=at, valid=False, why=why)
 
     if taken.where == TOTAL:
-        return Checked(taken=taken, at_s=at, valid=True)
+        return no(INTO_BATTERY) if taken.amps.high < 0 and not taken.part_of else Checked(taken=taken, at_s=at, valid=True)
     if level is None:
         return no(f"the total was never above {1000 * limit_a:.0f} mA: with nothing flowing every zero is empty. Read the total first.")
     if taken.amps.low > DRAIN_PRESENT_SHARE * max(level - limit_a, 0.0) and taken.amps.low > limit_a:

@@ -2,8 +2,10 @@
 
 import pytest
 
-from iron_probe.core.bench.drain.feed_tree import feed_tree, usual_total_a
+from iron_probe.core.bench.drain.feed_tree import Draws, feed_tree, usual_total_a
+from iron_probe.core.bench.drain.suspects import probes
 from iron_probe.core.circuit.network import network_of
+from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.machines import load_sheet
 from tests.core.bench.drain.taken import SHUTTLE
 
@@ -25,9 +27,22 @@ def test_a_child_box_hangs_behind_its_feeding_fuse() -> None:
 
 def test_the_motor_side_is_no_consumer_and_diodes_need_a_way_back() -> None:
     assert not {"starter", "solenoid"} & {c.element for c in SHUTTLE.consumers}
-    assert "its diodes leak" in SHUTTLE.consumers[SHUTTLE.consumer_at("alternator.output")].why
+    assert SHUTTLE.consumers[SHUTTLE.consumer_at("alternator.output")].why is Draws.DIODES
     mower = load_sheet("green-mower")
-    assert "rectifier" not in {c.element for c in feed_tree(network_of(mower)).consumers}
+
+    def why(sheet: Sheet) -> Draws:
+        return next(c.why for c in feed_tree(network_of(sheet)).consumers if c.element == "rectifier")
+
+    assert why(mower) is Draws.TWO_DIODES  # one alone has no way to minus
     grounded = [e.model_copy(update={"star_grounded": True}) if e.type == "stator" else e for e in mower.elements]
     with_star_on_ground = mower.model_construct(**{**dict(mower), "elements": grounded})
-    assert "rectifier" in {c.element for c in feed_tree(network_of(with_star_on_ground)).consumers}
+    assert why(with_star_on_ground) is Draws.DIODES
+
+
+def test_what_leads_to_another_battery_is_fed_from_both_ends() -> None:
+    van = feed_tree(network_of(load_sheet("ferry-van")))
+    assert van.two_way == {"plus-clamp", "plus-lead", "plus-lead-2", "plus-clamp-2"}
+    assert not SHUTTLE.two_way
+    offered = {p.where for p in probes(van)}
+    assert "starter-cable" in offered
+    assert not van.two_way & offered

@@ -1,5 +1,6 @@
 """What a sleeping machine may draw, and ways into its wiring."""
 
+from iron_probe.core.bench.battery.endurance import rated_ah
 from iron_probe.core.bench.drain.limits import LimitSchool, judge_total, limit_for, ways_in
 from iron_probe.core.bench.judged import Verdict
 from iron_probe.machines import load_sheet
@@ -7,13 +8,27 @@ from tests.core.bench.drain.nights import SHUTTLE
 
 
 def test_limits_by_machine_and_school() -> None:
-    assert limit_for(SHUTTLE).limit_a == 0.05
-    assert limit_for(load_sheet("quay-digger"), LimitSchool.OLDER).limit_a == 0.1
-    assert limit_for(load_sheet("piste-sled")).limit_a < 0.005
-    limit = limit_for(SHUTTLE)
-    assert judge_total(0.03, limit, 5, 25).verdict is Verdict.GOOD
-    assert judge_total(0.4, limit, 5, 25).verdict is Verdict.OPEN
-    assert judge_total(0.4, limit, 40, 25).verdict is Verdict.BAD
+    assert limit_for(SHUTTLE, 0.03).limit_a == 0.05
+    assert limit_for(load_sheet("quay-digger"), 0.01, LimitSchool.OLDER).limit_a == 0.1
+    sled = load_sheet("piste-sled")
+    assert limit_for(sled, 0.0).limit_a == 0.004
+    assert limit_for(sled, 0.002).limit_a == 0.006  # what its module takes asleep comes on top
+    limit = limit_for(SHUTTLE, 0.03)
+    assert judge_total(0.03, limit, 5, SHUTTLE).verdict is Verdict.GOOD
+    assert judge_total(0.4, limit, 5, SHUTTLE).verdict is Verdict.OPEN
+    assert judge_total(0.4, limit, 40, SHUTTLE).verdict is Verdict.BAD
+
+
+def test_eighteen_amperes_are_no_sleeper_and_minus_flows_into_the_battery() -> None:
+    limit = limit_for(SHUTTLE, 0.03)
+    hot = judge_total(18.0, limit, None, SHUTTLE)
+    assert hot.verdict is Verdict.BAD  # without any wait
+    assert "216 W" in hot.text
+    assert f"{rated_ah(SHUTTLE) / 18:.1f} h" in hot.text
+    assert "now" in hot.next_step
+    charging = judge_total(-0.3, limit, 60, SHUTTLE)
+    assert charging.verdict is Verdict.OPEN
+    assert charging.text.startswith("−300 mA: it flows into the battery")
 
 
 def test_ways_in_work_out_the_draw_before_the_meter_is_connected() -> None:

@@ -2,6 +2,7 @@
 
 from iron_probe.core.bench.drain.currents import TOTAL, Way, solve_currents
 from iron_probe.core.bench.drain.suspects import find_drains, next_probes
+from iron_probe.core.limits import FUSE_HOLDS
 from tests.core.bench.drain.taken import SHUTTLE, taken
 
 
@@ -21,3 +22,13 @@ def test_splits_go_by_cable_and_box_before_fuse_and_plug() -> None:
     assert min(order.index(box) for box in ("b1", "b2") if box in order) < min(order.index(f) for f in ("l1", "l2", "l3") if f in order)
     assert order[-1] in ("gate-plug", "gate-controller.supply")
     assert "c2" not in order
+
+
+def test_no_sum_closes_without_a_total_and_a_small_fuse_hides_no_great_draw() -> None:
+    plug = taken(2, "gate-plug", 385, Way.PART)
+    without, total = [plug], [taken(1, TOTAL, 412, Way.CLAMP), plug]
+    assert [find_drains(SHUTTLE, solve_currents(SHUTTLE, t)).closes for t in (without, total)] == [False, True]
+    hot = solve_currents(SHUTTLE, [taken(1, TOTAL, 18_000, Way.CLAMP)])
+    smallest = min(SHUTTLE.fuses(), key=lambda f: f[1].rating_a)
+    assert hot.stretches[smallest[0].branch].high < 18
+    assert hot.stretches[smallest[0].branch].high == FUSE_HOLDS * smallest[1].rating_a
