@@ -30,7 +30,9 @@ async def open_session(request: Request) -> AsyncIterator[Session]:
     try:
         yield session
     finally:
-        if session.in_transaction():
+        if looks:
+            session.close()  # nothing is asked on the way back: each question stood for itself
+        elif session.in_transaction():
             await run_in_threadpool(session.close)
 
 

@@ -1,11 +1,13 @@
 """The feed map of each sheet: laid out once, its ink drawn once for each operating state."""
 
 from collections.abc import Iterable
+from functools import lru_cache
 
 from markupsafe import Markup
 
 from iron_probe.core.circuit.network import SheetKey, network_of
 from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.draw.drop_bars import DropBar
 from iron_probe.core.draw.feed_map import FeedMap, lay_out
 from iron_probe.core.draw.starting_side import starting_side
 from iron_probe.core.kept import Kept
@@ -17,6 +19,7 @@ _inks: Kept[tuple[SheetKey, str], Markup] = Kept("inks", 256)
 
 
 _points: Kept[SheetKey, Markup] = Kept("map points", 128)
+_dimensions: Kept[DropBar, Markup] = Kept("dimension lines", 4096)
 _options: Kept[tuple[SheetKey, str], Markup] = Kept("options", 256)
 
 
@@ -32,10 +35,16 @@ def chosen(options: Markup, value: str) -> Markup:
     return Markup(str(options).replace(mark, f"{mark} selected", 1))
 
 
-def polyline(points: Iterable[tuple[float, float]], inside: tuple[float, float, float, float]) -> str:
+@lru_cache(maxsize=2048)
+def polyline(points: tuple[tuple[float, float], ...], inside: tuple[float, float, float, float]) -> str:
     """Points of a page of 0..1 by 0..1 as the points of a line, `inside` a rectangle (left, top, width, height)."""
     left, top, width, height = inside
     return " ".join(f"{left + x * width:.1f},{top + y * height:.1f}" for x, y in points)
+
+
+def dimension_of(bar: DropBar) -> Markup:
+    """The dimension line of a measured drop, drawn once for all it shows."""
+    return _dimensions.get(bar, lambda: Markup(templates.get_template("bench/_dimension.html").render(bar=bar)))
 
 
 def points_of(sheet: Sheet) -> Markup:

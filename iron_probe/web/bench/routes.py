@@ -23,7 +23,7 @@ from iron_probe.core.job.job import TECHNICIAN, Job
 from iron_probe.core.job.lines import AnyLine, CondemnLine, KnownLine, ReadingLine, WithdrawLine
 from iron_probe.core.job.numbering import numbered
 from iron_probe.web.battery.page import battery_page
-from iron_probe.web.bench.drawing import chosen, polyline
+from iron_probe.web.bench.drawing import chosen, dimension_of, polyline
 from iron_probe.web.bench.page import Typed, bench_page, probe_part
 from iron_probe.web.bench.suspect_card import suspect_card
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, is_fragment, templates
@@ -32,7 +32,7 @@ from iron_probe.work.jobs import change_job, set_on
 from iron_probe.work.logs import append, job_log
 
 router = APIRouter()
-templates.env.globals.update(chosen=chosen, polyline=polyline)
+templates.env.globals.update(chosen=chosen, dimension_of=dimension_of, polyline=polyline)
 SCREEN = Screen(name="bench", path="", title="Bench")
 
 

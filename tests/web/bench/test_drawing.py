@@ -12,7 +12,7 @@ def test_one_option_is_chosen_and_titles_are_escaped(minibus: Sheet) -> None:
 
 
 def test_a_line_lies_in_its_rectangle() -> None:
-    assert polyline([(0.0, 0.0), (1.0, 1.0)], (10, 20, 100, 50)) == "10.0,20.0 110.0,70.0"
+    assert polyline(((0.0, 0.0), (1.0, 1.0)), (10, 20, 100, 50)) == "10.0,20.0 110.0,70.0"
 
 
 def test_ink_changes_with_the_state_and_points_do_not(minibus: Sheet) -> None:
