@@ -221,10 +221,8 @@ class Case:
             return [], np.zeros(0)
         per = np.array([f.per - f.sound for f in fits])
         helps = np.maximum(per, 0).sum(axis=0) + 0.3 * prior
-        order = [
-            int(k) for k in np.argsort(-helps) if len(self.ensemble.hypotheses[k].modes) == 1 and self.ensemble.hypotheses[k].comes < 1
-        ]
-        leading = order[:PAIR_PARTNERS]
+        order = np.argsort(-helps)
+        leading = [int(k) for k in order[self.ensemble.single[order]][:PAIR_PARTNERS]]
         pairs, logs = [], []
         chosen = [
             (a, b) for i, a in enumerate(leading) for b in leading[:i]

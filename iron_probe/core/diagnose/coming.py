@@ -61,10 +61,17 @@ def coming(steady: Floats, comes: Floats, faulty: Sequence[Floats], either: Sequ
     log, fleeting = steady.copy(), np.zeros(steady.shape)
     may = comes > 0  # the others are always there
     with np.errstate(divide="ignore"):
-        always, gone = np.log(1 - comes[may])[:, None] + steady[may], np.log(comes[may])[:, None] + sum(e[may] for e in either)
+        always, gone = np.log(1 - comes[may])[:, None] + steady[may], np.log(comes[may])[:, None] + _sum(either, steady.shape)[may]
     log[may] = np.logaddexp(always, gone)
     fleeting[may] = np.exp(gone - log[may])
     return Coming(log + beforehand, fleeting, faulty, either)
+
+
+def _sum(logs: Sequence[Floats], shape: tuple[int, ...]) -> Floats:
+    total: Floats = np.zeros(shape)
+    for log in logs:
+        total += log
+    return total
 
 
 @dataclass(frozen=True, slots=True)

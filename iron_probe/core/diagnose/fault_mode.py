@@ -5,7 +5,17 @@ from dataclasses import dataclass
 import numpy as np
 
 from iron_probe.core.arrays import Floats
-from iron_probe.core.circuit.faults import Change
+from iron_probe.core.circuit.elements import Conductor, Joint
+from iron_probe.core.circuit.faults import OPEN, RESISTIVE_MODES, Change
+from iron_probe.core.circuit.network import Network
+
+WAYS_LOST = frozenset({*RESISTIVE_MODES, OPEN})
+"""Faults of a conductor that a joint beside it has just so."""
+
+
+def on_itself(network: Network, element: str, mode: str) -> bool:
+    """Whether only probes on the part itself tell this fault from one beside it."""
+    return mode in WAYS_LOST and isinstance(network.sheet.element(element), Joint | Conductor)
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,9 +8,10 @@ from iron_probe.core.circuit.elements import Battery, Fuse
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import BRIDGES, Instrument, Reading
+from iron_probe.core.diagnose.fault_mode import on_itself
 from iron_probe.core.diagnose.fits import HeldFit
 from iron_probe.core.diagnose.likelihood import predict
-from iron_probe.core.diagnose.off_sheet import HEARD_AS_SOUND, on_itself
+from iron_probe.core.diagnose.off_sheet import HEARD_AS_SOUND
 from iron_probe.core.diagnose.own_test import proves, unproven
 from iron_probe.core.diagnose.places import PlaceRead
 from iron_probe.core.diagnose.posterior import Struck, Suspect

@@ -41,6 +41,19 @@ class HeldFit:
         return float(self.per[0])
 
 
+@dataclass(slots=True)
+class HeldStrata:
+    """Log likelihoods (strata, variants) of a place on the strata drawn anew so far, with the row of each by its number."""
+
+    row: dict[int, int]
+    log: Floats
+
+    def add(self, numbers: Sequence[int], log: Floats) -> None:
+        """Put the rows of more strata behind those there are."""
+        self.row.update({number: len(self.log) + k for k, number in enumerate(numbers)})
+        self.log = np.concatenate([self.log, log]) if len(self.log) else log
+
+
 class HeldFits:
     """Fits by place and by attempt, bounded by bytes, the least used going first; those to strata drawn anew stand by stratum within their
     place."""
@@ -49,7 +62,7 @@ class HeldFits:
         self._most, self._bytes = most_bytes, 0
         self._most_strata, self._strata_held = most_strata, 0
         self._first: OrderedDict[Hashable, HeldFit | Floats] = OrderedDict()
-        self._strata: OrderedDict[Hashable, dict[int, Floats]] = OrderedDict()
+        self._strata: OrderedDict[Hashable, HeldStrata] = OrderedDict()
         self._numbers: dict[Hashable, int] = {}
         self._unused = count()
 
@@ -81,17 +94,17 @@ class HeldFits:
             self._numbers[stratum] = next(self._unused)
         return self._numbers[stratum]
 
-    def strata(self, place: Hashable, numbers: Sequence[int], make: Callable[[list[int]], Floats]) -> list[Floats]:
-        """Log likelihoods of a place on each of some strata by their numbers; `make` works out those it is given the places of, a row each."""
-        held = self._strata.setdefault(place, {})
+    def strata(self, place: Hashable, numbers: Sequence[int], make: Callable[[list[int]], Floats]) -> Floats:
+        """Log likelihoods (strata, variants) of a place on some strata by their numbers; `make` works out those it is given the places of, a row each."""
+        held = self._strata.setdefault(place, HeldStrata({}, np.zeros((0, 0))))
         self._strata.move_to_end(place)
-        missing = [k for k, number in enumerate(numbers) if number not in held]
+        missing = [k for k, number in enumerate(numbers) if number not in held.row]
         if missing:
-            held.update(zip([numbers[k] for k in missing], make(missing), strict=True))
+            held.add([numbers[k] for k in missing], make(missing))
             self._strata_held += len(missing)
-        found = [held[number] for number in numbers]
+        found = held.log[[held.row[number] for number in numbers]]
         while self._strata_held > self._most_strata:
-            self._strata_held -= len(self._strata.popitem(last=False)[1])
+            self._strata_held -= len(self._strata.popitem(last=False)[1].log)
         return found
 
 

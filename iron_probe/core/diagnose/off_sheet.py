@@ -3,12 +3,8 @@
 from collections.abc import Sequence
 
 import numpy as np
-from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
-from iron_probe.core.circuit.elements import Conductor, Joint
-from iron_probe.core.circuit.faults import OPEN, RESISTIVE_MODES
-from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.ensemble import QUIET_SHARE, Ensemble
 from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.diagnose.fits import HeldFit, log_sum
@@ -24,13 +20,6 @@ ANYTHING = {Instrument.CLAMP: 1 / 400, Instrument.TESTER: 1 / 0.1, Instrument.CA
 """Density of a reading that may be anything [1/A, 1/Ω, 1/Ah]; for volts by the system's."""
 HEARD_AS_SOUND = float(np.log(0.5))
 """A word that sound machines are given less often than this is a complaint, as a logarithm."""
-WAYS_LOST = frozenset({*RESISTIVE_MODES, OPEN})
-"""Faults of a conductor that a joint beside it has just so."""
-
-
-def on_itself(network: Network, element: str, mode: str) -> bool:
-    """Whether only probes on the part itself tell this fault from one beside it."""
-    return mode in WAYS_LOST and isinstance(network.sheet.element(element), Joint | Conductor)
 
 
 def lying_anywhere(ensemble: Ensemble, places: Sequence[PlaceRead], fits: Sequence[HeldFit]) -> float:
@@ -54,18 +43,13 @@ def lying_beside(ensemble: Ensemble, places: Sequence[PlaceRead], fits: Sequence
     Minus infinity for faults that lie beside nothing.
     """
     found = np.full(len(ensemble.hypotheses), -np.inf)
-    numbers = _lost_ways(ensemble)
+    numbers = ensemble.lost_ways
     rest, sound = total[numbers], np.zeros(len(numbers))
     for place, fit in zip(places, fits, strict=True):
-        near = np.flatnonzero(np.isin(numbers, ensemble.accusing_first.get(place.reading.itself or "", ())))
-        if len(near):
+        itself = place.reading.itself
+        if itself in ensemble.accusing_first:
+            near = np.flatnonzero(np.isin(numbers, ensemble.accusing_first[itself]))
             rest[near] -= fit.fit.log.reshape(total.shape)[numbers[near]]
             sound[near] += fit.sound
     found[numbers] = log_sum(rest, axis=1) - np.log(ensemble.size) + sound + refined[numbers]
     return found
-
-
-def _lost_ways(ensemble: Ensemble) -> NDArray[np.int64]:
-    """Numbers of the hypotheses whose fault a joint beside the part has just so."""
-    first = [h.modes[0] if h.modes else None for h in ensemble.hypotheses]
-    return np.array([k for k, m in enumerate(first) if m and on_itself(ensemble.network, m.element, m.name)], dtype=np.int64)

@@ -4,8 +4,8 @@ from collections.abc import Sequence
 
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.fault_mode import on_itself
 from iron_probe.core.diagnose.likelihood import loose
-from iron_probe.core.diagnose.off_sheet import on_itself
 from iron_probe.core.diagnose.own_test import own_test
 from iron_probe.core.diagnose.posterior import SOUND_SHARE, Posterior
 from iron_probe.core.diagnose.test_book import TestBook, same_place

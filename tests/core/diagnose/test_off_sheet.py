@@ -7,7 +7,8 @@ from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import QUIET_SHARE, Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading, check_reading
-from iron_probe.core.diagnose.off_sheet import lying_anywhere, on_itself
+from iron_probe.core.diagnose.fault_mode import on_itself
+from iron_probe.core.diagnose.off_sheet import lying_anywhere
 from iron_probe.core.diagnose.places import places_of
 from iron_probe.core.errors import ReadingError
 from iron_probe.machines import load_sheet
