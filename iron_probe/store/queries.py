@@ -35,17 +35,27 @@ def secret(session: Session, name: str, fresh: str) -> str:
     return session.exec(select(Secret.value).where(col(Secret.name) == name)).one()
 
 
+STAMP = text(
+    "select concat_ws('.', j.id, j.xmin, j.cmin, m.xmin, m.cmin, (select max(number) from sheet_version where machine_id = j.machine_id)) as stamp,"
+    " coalesce((select max(seq) from log_entry where job_id = j.id), 0) as last_line"
+    " from job j join machine m on m.id = j.machine_id where j.number = :number"
+)
 JOB = text(
     "select j.*, m.name as machine, m.battery as battery, v.number as version, v.content_hash,"
-    " (select max(number) from sheet_version where machine_id = j.machine_id) as newest,"
-    " coalesce((select max(seq) from log_entry where job_id = j.id), 0) as last_line"
+    " (select max(number) from sheet_version where machine_id = j.machine_id) as newest"
     " from job j join machine m on m.id = j.machine_id join sheet_version v on v.id = j.version_id where j.number = :number"
 )
 
 
+def job_stamp(session: Session, number: int) -> tuple[str, int] | None:
+    """What changes whenever a job, its machine or the versions of its sheet do, and the place of its log's newest line."""
+    found = session.connection().execute(STAMP, {"number": number}).first()
+    return None if found is None else (found[0], found[1])
+
+
 def find_job_row(session: Session, number: int) -> dict[str, Any] | None:
     """A job by its number, deleted or not: its columns, its machine's name and battery, its version's number and hash, the newest
-    version's number, the place of its log's newest line."""
+    version's number."""
     found = session.connection().execute(JOB, {"number": number}).mappings().first()
     return dict(found) if found is not None else None
 

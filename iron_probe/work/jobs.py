@@ -2,14 +2,16 @@
 
 import secrets
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 from uuid import UUID
 
+from sqlalchemy import URL
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session
 
 from iron_probe.core.job.job import Job, Pinned
+from iron_probe.core.kept import Kept
 from iron_probe.store import queries
 from iron_probe.store.tables import JobRow, MachineRow, SheetVersion, now
 from iron_probe.work.instrument import drain_log
@@ -20,20 +22,33 @@ INTAKE = ("complaint", "symptom", "circumstances", "changed_before", "replaced_b
 """What intake says of a job."""
 
 
+_jobs: Kept[tuple[URL, str], Job | None] = Kept("jobs", 2048)
+
+
 def find_job(session: Session, number: int) -> Job | None:
-    """A job by its number with its circuit, deleted or not."""
-    found = queries.find_job_row(session, number)
-    return None if found is None else _job(session, found)
+    """A job by its number with its circuit, deleted or not. It is read anew only when it, its machine or its sheet's versions have changed."""
+    found = queries.job_stamp(session, number)
+    if found is None:
+        return None
+
+    stamp, last_line = found
+
+    def read() -> Job | None:
+        row = queries.find_job_row(session, number)
+        return None if row is None else _job(session, row, last_line)
+
+    job = _jobs.get((session.get_bind().engine.url, stamp), read)
+    return None if job is None else replace(job, last_line=last_line)
 
 
-def _job(session: Session, found: dict[str, Any]) -> Job:
+def _job(session: Session, found: dict[str, Any], last_line: int) -> Job:
     """The job with the circuit of its version and the battery that is really fitted."""
     digest, battery = found.pop("content_hash"), found.pop("battery")
     pinned = Pinned(
         machine_id=found.pop("machine_id"), version_id=found.pop("version_id"), number=found.pop("version"), content_hash=digest,
         newest=found.pop("newest"),
     )  # fmt: skip
-    return Job(sheet=fitted_sheet(session, digest, battery), pinned=pinned, **found)
+    return Job(sheet=fitted_sheet(session, digest, battery), pinned=pinned, last_line=last_line, **found)
 
 
 @dataclass(frozen=True, slots=True)
