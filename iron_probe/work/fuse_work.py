@@ -1,15 +1,15 @@
 """A blown fuse put to the core: what was said of it, what that means, and a capture of it blowing."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
 from sqlmodel import Session
 
 from iron_probe.core.bench.drain.feed_tree import FeedTree
-from iron_probe.core.bench.fuse_trip.capture import Trip, read_trip
-from iron_probe.core.bench.fuse_trip.feeds import Feeds, Leg, feeds_of, find_fuse, judge_ohms_to_ground, legs_of
+from iron_probe.core.bench.fuse_trip.capture import BranchWord, Trip, read_trip
+from iron_probe.core.bench.fuse_trip.feeds import Clamped, Feeds, Leg, feeds_of, find_fuse, judge_ohms_to_ground, legs_of
 from iron_probe.core.bench.fuse_trip.time_current import BLADES, NOT_KNOWN, Multiples, multiples_for
 from iron_probe.core.bench.judged import Judged
 from iron_probe.core.bench.typed_value import parse_quantity
@@ -29,12 +29,23 @@ Series = tuple[str, str, NDArray[np.float32]]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Blowing:
-    """A capture of a fuse blowing: its row, what was read from it or why it cannot be, and its columns (name, unit, samples)."""
+    """A capture of a fuse blowing: its row, what was read from it or why it cannot be, its columns (name, unit, samples), and round which
+    branch of the circuit each clamp was, by the name of its column."""
 
     row: Capture
     trip: Trip | None
     columns: tuple[Series, ...]
+    round_what: Mapping[str, str] = field(default_factory=dict)
     wrong: str = ""
+
+    @property
+    def clamped(self) -> Clamped:
+        """What the clamps showed, of those whose place on the circuit was named."""
+        read = [(self.round_what[b.title], b.word) for b in self.trip.branches if self.round_what.get(b.title)] if self.trip else []
+        return Clamped(
+            quiet=tuple(branch for branch, word in read if word is BranchWord.CLEARED),
+            ran_away=next((branch for branch, word in read if word is BranchWord.RAN_AWAY), ""),
+        )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -66,14 +77,16 @@ def fuse_work(session: Session, job: Job, log: JobLog, fuse: str = "") -> FuseWo
         raise ReadingError(f"{sheet.title} has no fuse on its sheet")
     known = [f.id for _, f in tree.fuses()]
     last = next((line.subject for _, line in reversed(log.tests("trip")) if line.subject in known), known[0])
-    chosen = find_fuse(tree, fuse or last)[1].id
+    asked = find_fuse(tree, fuse or last)[1]
+    chosen = asked.id
     seen = (_kept(log, chosen, "seen") or [{}])[-1]
     said = {k: [s for s in seen.get(k, "").split(",") if s] for k in SAID}
     blows, holds = ([s for s in said[k] if s in sheet.states] for k in ("blows", "holds"))
-    feeds = feeds_of(tree, build_network(sheet, job.conditions), chosen, blows, holds)
     timed = _kept(log, chosen, "time")
     rows = tuple(r for r in captures.captures_of(session, job) if r.status == "ready")
-    row = next((r for t in reversed(_kept(log, chosen, "capture")) for r in rows if str(r.id) == t["capture"]), None)
+    brought = next(((r, t) for t in reversed(_kept(log, chosen, "capture")) for r in rows if str(r.id) == t["capture"]), None)
+    blowing = None if brought is None else replace(blowing_of(session, brought[0], asked), round_what=clamps_of(brought[1]))
+    feeds = feeds_of(tree, build_network(sheet, job.conditions), chosen, blows, holds, blowing.clamped if blowing else None)
     return FuseWork(
         tree=tree,
         feeds=feeds,
@@ -83,8 +96,17 @@ def fuse_work(session: Session, job: Job, log: JobLog, fuse: str = "") -> FuseWo
         time_untold=NOT_KNOWN if timed and feeds.fuse.make not in BLADES else "",
         legs=tuple(legs_of(tree, said["dead"], said["working"])) if said["dead"] else (),
         captures=rows,
-        blowing=blowing_of(session, row, feeds.fuse) if row is not None else None,
+        blowing=blowing,
     )
+
+
+CLAMP_ROUND = "round "
+"""Begins the field that says round which branch the clamp of a column was."""
+
+
+def clamps_of(typed: Mapping[str, str]) -> dict[str, str]:
+    """Branches by column, as they were chosen."""
+    return {name.removeprefix(CLAMP_ROUND): branch for name, branch in typed.items() if name.startswith(CLAMP_ROUND) and branch}
 
 
 def _kept(log: JobLog, fuse: str, test: str) -> list[dict[str, str]]:

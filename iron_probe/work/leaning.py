@@ -1,7 +1,7 @@
 """What codes noted by hand, module checks and bus levels lean toward: they shift likelihoods and prove nothing."""
 
 from iron_probe.core.bench.bus import BusLevel, BusStretch, bus_line, read_levels, suspect_stretches
-from iron_probe.core.bench.control.module_checks import LEAN, LowLine, find_check, judge_check
+from iron_probe.core.bench.control.module_checks import LEAN, LowLine, find_check, judge_check, lean_of
 from iron_probe.core.bench.judged import Verdict
 from iron_probe.core.bench.typed_value import parse_quantity
 from iron_probe.core.circuit.sheet import Sheet
@@ -19,15 +19,26 @@ def leanings(log: JobLog, sheet: Sheet) -> dict[str, float]:
     for _, code in log.lines(CodeLine):
         for element in set(code.elements) & known:
             shifts[element] = max(shifts.get(element, 1.0), CODE_LEAN[code.active])
-    for kept, line in log.tests("check"):
-        check = find_check(line.test)
-        if kept.epoch == log.epoch and line.subject in known and not check.on_circuit:
-            low = LowLine(line.typed.get("low_line", LowLine.TWO.value))
-            _, judged = judge_check(check, line.typed["value"], float(sheet.system_v), low)
-            shifts[line.subject] = shifts.get(line.subject, 1.0) * LEAN[judged.verdict]
+    for element, verdicts in _checked(log, sheet).items():
+        if element in known:
+            shifts[element] = shifts.get(element, 1.0) * lean_of(verdicts)
     for element in {e for stretch in stretches_of(log, sheet) for e in stretch.elements} & known:
         shifts[element] = shifts.get(element, 1.0) * LEAN[Verdict.BAD]
     return shifts
+
+
+def _checked(log: JobLog, sheet: Sheet) -> dict[str, list[Verdict]]:
+    """What the checks made in this epoch say of each part: of a check made again the newest."""
+    newest: dict[tuple[str, str], Verdict] = {}
+    for kept, line in log.tests("check"):
+        check = find_check(line.test)
+        if kept.epoch == log.epoch and not check.on_circuit:
+            low = LowLine(line.typed.get("low_line", LowLine.TWO.value))
+            newest[line.subject, line.test] = judge_check(check, line.typed["value"], float(sheet.system_v), low)[1].verdict
+    found: dict[str, list[Verdict]] = {}
+    for (element, _), verdict in newest.items():
+        found.setdefault(element, []).append(verdict)
+    return found
 
 
 def levels_of(log: JobLog, sheet: Sheet) -> tuple[dict[str, str], list[BusLevel]]:

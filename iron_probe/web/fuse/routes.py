@@ -8,7 +8,7 @@ from fastapi.responses import RedirectResponse
 from sqlmodel import Session
 
 from iron_probe.core.bench.drain.feed_tree import FeedTree
-from iron_probe.core.bench.fuse_trip.feeds import STAND_INS, find_fuse
+from iron_probe.core.bench.fuse_trip.feeds import STAND_INS, Feeds, find_fuse
 from iron_probe.core.bench.typed_value import parse_quantity
 from iron_probe.core.circuit.elements import Fuse
 from iron_probe.core.circuit.sheet import Sheet
@@ -22,7 +22,7 @@ from iron_probe.web.captures.routes import TRIP_SAMPLES
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, not_offered, templates
 from iron_probe.web.screen import Screen
 from iron_probe.work.drain_work import tree_of
-from iron_probe.work.fuse_work import FuseWork, blowing_of, fuse_work
+from iron_probe.work.fuse_work import CLAMP_ROUND, Blowing, FuseWork, blowing_of, fuse_work
 from iron_probe.work.logs import append, job_log
 
 router = APIRouter()
@@ -59,7 +59,7 @@ def fuse_page(db: Session, job: Job, log: JobLog, fuse: str, wrong: str = "", wr
 
 
 def _shown(request: Request, page: FusePage, status: int = 200) -> Response:
-    context = {"page": page, "stand_ins": STAND_INS, "samples": TRIP_SAMPLES, "sheet": page.work.tree.sheet}
+    context = {"page": page, "stand_ins": STAND_INS, "samples": TRIP_SAMPLES, "clamp_round": CLAMP_ROUND, "sheet": page.work.tree.sheet}
     return templates.TemplateResponse(request, "fuse/fuse.html", context, status_code=status)
 
 
@@ -84,14 +84,25 @@ def log_fuse(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
             row = captures.find_capture(db, job, UUID(typed["capture"])) if typed["capture"] else None
             if row is None or row.status != "ready":
                 raise CaptureError("Choose a capture that was read: bring one in first.")
-            if wrong := blowing_of(db, row, asked).wrong:
-                raise CaptureError(wrong)
+            blowing = blowing_of(db, row, asked)
+            if blowing.wrong:
+                raise CaptureError(blowing.wrong)
+            typed |= _clamps(form, blowing, fuse_work(db, job, log, fuse).feeds)
     except (IronProbeError, ValueError) as error:
         told = str(error) if isinstance(error, IronProbeError) else "Choose a capture from the list."
         known = fuse if any(f.id == fuse for _, f in tree.fuses()) else ""
         return _shown(request, fuse_page(db, job, log, known, told, test, field(form, "ohms") or field(form, "seconds")), 422)
     append(db, job, TECHNICIAN, TestLine(screen="trip", subject=fuse, test=test, typed=typed), entry_id=entry_id(form))
     return RedirectResponse(f"/jobs/{job.number}/fuse?fuse={fuse}#{test}", status_code=303)
+
+
+def _clamps(form: Form, blowing: Blowing, feeds: Feeds) -> dict[str, str]:
+    """Round which branch behind the fuse each clamp was, where it is said; ReadingError for one that is not behind it."""
+    known = {b.branch for b in feeds.behind}
+    said = {CLAMP_ROUND + name: field(form, CLAMP_ROUND + name) for name, unit, _ in blowing.columns if unit == "A"}
+    if strange := [branch for branch in said.values() if branch and branch not in known]:
+        raise ReadingError(f"“{strange[0][:40]}” is not behind this fuse. Choose from the list what the clamp was round.")
+    return {name: branch for name, branch in said.items() if branch}
 
 
 def _typed(form: Form, tree: FeedTree, test: str) -> dict[str, str]:

@@ -25,7 +25,12 @@ def test_a_blown_fuse_is_read_from_its_capture(visitor: Visitor) -> None:
     assert "cleared: heater fan" in report
     page = visitor.submit(job + "/fuse", fuse="c3", test="seen", blows="lamps", holds="run")
     assert "Boom lamp wire" in page
-    assert "3 cleared by when it holds" in page
+    assert "4 cleared: live while it holds, or dead while it blows" in page
+    assert "Roof lamps <small>itself</small>" in page
+    rounds = {"round Boom lamps": "boom-wire", "round Roof lamps": "roof-wire"}
+    page = visitor.submit(job + "/fuse", fuse="c3", test="capture", capture=record, **rounds)
+    assert "Roof lamps <small>itself</small>" not in page
+    assert "the current ran away through another branch" in page
     assert "the loom itself lies on ground" in visitor.submit(job + "/fuse", fuse="c3", test="ohms", ohms="0.3", unplugged="1")
     assert "A short: " in visitor.submit(job + "/fuse", fuse="c3", test="time", seconds="0.05")
 

@@ -1,8 +1,9 @@
 """Checks beside the circuit: a module's references and buses, and a relay taken out; each with limit and source."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from math import prod
 from typing import Literal
 
 from iron_probe.core.bench.judged import Judged, Verdict
@@ -27,6 +28,13 @@ LOW_REASON = {
 }
 LEAN = {Verdict.BAD: 3.0, Verdict.WEAK: 1.5, Verdict.GOOD: 0.5, Verdict.OPEN: 1.0}
 """How much a check of its outputs shifts the likelihood of the module it was made on (common practice)."""
+
+
+def lean_of(verdicts: Sequence[Verdict]) -> float:
+    """How much the checks made on a part shift its likelihood together: bad ones each; good ones once, however many, and only where none is bad,
+    since a module may talk and still not drive what it should."""
+    wrong = [LEAN[v] for v in verdicts if LEAN[v] > 1]
+    return prod(wrong) if wrong else min((LEAN[v] for v in verdicts), default=1.0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -2,27 +2,60 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 
 from iron_probe.core.bench.drain.feed_tree import FeedTree, Stretch
 from iron_probe.core.bench.judged import Judged, Verdict
-from iron_probe.core.circuit.elements import Fuse, Lamp
-from iron_probe.core.circuit.network import Network
+from iron_probe.core.circuit.elements import Battery, BranchKind, Conductor, Fuse, Joint, Lamp
+from iron_probe.core.circuit.network import Network, branch_id
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import FUSE_OPENS, POINT_LIVE_SHARE
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.stamp import COLD_FILAMENT_SHARE
 
 
+class Cleared(StrEnum):
+    """What shows that something behind a fuse cannot be the short."""
+
+    STATES = "live while it holds, or dead while it blows"
+    CLAMP = "its clamp stayed near zero as the fuse opened"
+    ELSEWHERE = "the current ran away through another branch"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Behind:
+    """Something behind a fuse that may lie on ground: a `branch` of `element`, fed at `point`; `load` where it is no way to another but uses what
+    it gets: a lamp, motor, coil or module."""
+
+    branch: str
+    element: str
+    point: str
+    load: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Clamped:
+    """What clamps showed as the fuse opened: branches that stayed `quiet`, and the one that `ran_away` if one did."""
+
+    quiet: tuple[str, ...] = ()
+    ran_away: str = ""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Feeds:
-    """Everything behind a fuse: `consumers` (element id, its amps when on), `stretches` that are suspect of a short, those `cleared` by
-    when it holds and when it blows, and the plugs that halve what is left, best first."""
+    """Everything behind a fuse: `consumers` (element id, its amps when on), what is still `suspect` of the short and what is `cleared` with the
+    reason, and the plugs that halve what is left, best first."""
 
     fuse: Fuse
     consumers: tuple[tuple[str, float], ...]
-    suspect: tuple[Stretch, ...]
-    cleared: tuple[Stretch, ...]
+    suspect: tuple[Behind, ...]
+    cleared: tuple[tuple[Behind, Cleared], ...]
     halving: tuple[Stretch, ...]
+
+    @property
+    def behind(self) -> tuple[Behind, ...]:
+        """All of it, ways first."""
+        return tuple(sorted([*self.suspect, *(b for b, _ in self.cleared)], key=lambda b: (b.load, b.branch)))
 
 
 def find_fuse(tree: FeedTree, fuse_id: str) -> tuple[Stretch, Fuse]:
@@ -33,29 +66,80 @@ def find_fuse(tree: FeedTree, fuse_id: str) -> tuple[Stretch, Fuse]:
     return found
 
 
-def feeds_of(tree: FeedTree, network: Network, fuse_id: str, blows_in: Sequence[str] = (), holds_in: Sequence[str] = ()) -> Feeds:
+def feeds_of(
+    tree: FeedTree,
+    network: Network,
+    fuse_id: str,
+    blows_in: Sequence[str] = (),
+    holds_in: Sequence[str] = (),
+    clamped: Clamped | None = None,
+) -> Feeds:
     """Read it off the drawing; `blows_in` and `holds_in` are operating states in which the fuse was seen to blow and to hold.
 
-    What is dead whenever it blows, or live whenever it holds, cannot be the short.
+    What is dead whenever it blows, or live whenever it holds, cannot be the short; nor what hangs behind a clamp that stayed quiet as it
+    opened, or beside the one whose current ran away.
     """
+    clamped = clamped or Clamped()
     stretch, fuse = find_fuse(tree, fuse_id)
     members = tree.behind[stretch.branch]
     consumers = tuple((tree.consumers[k].element, tree.consumers[k].awake_a) for k in sorted(members) if tree.consumers[k].listed)
     below = _below(tree, stretch)
     blow = [_live(network, s) for s in blows_in]
     hold = [_live(network, s) for s in holds_in]
-    suspect = tuple(s for s in below if all(s.lower in live for live in blow) and not any(s.lower in live for live in hold))
-    left = {s.branch for s in suspect}
+    quiet = {name for branch in clamped.quiet for name in _from(tree, network, branch)}
+    away = _from(tree, network, clamped.ran_away) if clamped.ran_away else None
+
+    def cleared_by(place: Behind) -> Cleared | None:
+        if any(place.point not in live for live in blow) or any(place.point in live for live in hold):
+            return Cleared.STATES
+        if place.branch in quiet:
+            return Cleared.CLAMP
+        return Cleared.ELSEWHERE if away is not None and place.branch not in away else None
+
+    ways = [Behind(branch=s.branch, element=s.element, point=s.lower, load=False) for s in below]
+    every = [*ways, *_loads(network, {stretch.lower, *(s.lower for s in below)}, _fed(tree))]
+    cleared = {p: why for p in every if (why := cleared_by(p)) is not None}
+    left = {p.branch for p in every if p not in cleared}
     plugs = [s for s in below if tree.element(s.branch).type == "plug"]
 
     def halves(plug: Stretch) -> float:
-        behind = sum(1 for s in _below(tree, plug) if s.branch in left) + (plug.branch in left)
-        return abs(behind - len(left) / 2)
+        return abs(len(left & _from(tree, network, plug.branch)) - len(left) / 2)
 
     return Feeds(
-        fuse=fuse, consumers=consumers, suspect=suspect, cleared=tuple(s for s in below if s.branch not in left),
-        halving=tuple(sorted((p for p in plugs if any(s.branch in left for s in _below(tree, p)) or p.branch in left), key=halves)),
+        fuse=fuse, consumers=consumers, suspect=tuple(p for p in every if p not in cleared), cleared=tuple(cleared.items()),
+        halving=tuple(sorted((p for p in plugs if 0 < len(left & _from(tree, network, p.branch)) < len(left)), key=halves)),
     )  # fmt: skip
+
+
+def _loads(network: Network, points: set[str], fed: set[str]) -> list[Behind]:
+    """What hangs at some points and goes on to no other fed one: loads, coils and motors, each once."""
+    found: dict[tuple[str, str], Behind] = {}
+    for owner, branch in zip(network.owners, network.branches, strict=True):
+        ways = isinstance(owner, Conductor | Joint | Fuse | Battery) or branch.kind in (BranchKind.SWITCH, BranchKind.CONTACT)
+        ends = [p for p in (branch.start, branch.end) if p in points]
+        if (ways and owner.type != "load") or len(ends) != 1 or ({branch.start, branch.end} - set(ends)) & fed:
+            continue
+        found.setdefault((owner.id, ends[0]), Behind(branch=branch_id(owner, branch), element=owner.id, point=ends[0], load=True))
+    return list(found.values())
+
+
+def _fed(tree: FeedTree) -> set[str]:
+    """All points on the feed side."""
+    return {tree.root, *(s.lower for s in tree.stretches)}
+
+
+def _from(tree: FeedTree, network: Network, branch: str) -> set[str]:
+    """The branch and everything behind it, by branch."""
+    stretch = next((s for s in tree.stretches if s.branch == branch), None)
+    if stretch is None:
+        return {branch}
+    below = _below(tree, stretch)
+    points = {stretch.lower, *(s.lower for s in below)}
+    return {
+        branch,
+        *(s.branch for s in below),
+        *(p.branch for p in _loads(network, points, _fed(tree))),
+    }
 
 
 def _below(tree: FeedTree, stretch: Stretch) -> list[Stretch]:
