@@ -175,8 +175,8 @@ def amps(value: float | None) -> str:
     if value is None:
         return "–"
     if abs(value) < 0.9995:
-        return f"{value * 1000:.0f} mA"
-    return f"{value:.0f} A" if abs(value) >= 99.5 else f"{value:.1f} A"
+        return f"{value * 1000:.0f} mA".replace("-", "−")
+    return (f"{value:.0f} A" if abs(value) >= 99.5 else f"{value:.1f} A").replace("-", "−")
 
 
 def ohms(value: float | None) -> str:

@@ -15,7 +15,7 @@ router = APIRouter(prefix="/api/v1", tags=["v1"])
 
 
 class TotalIn(BaseModel):
-    """A total as an instrument reads it [A]; `id` makes sending it twice harmless."""
+    """A total as an instrument reads it [A], minus where it flows into the battery; `id` makes sending it twice harmless."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -48,4 +48,4 @@ def log_total(
     """Log a total of the sleeping machine; every one is kept, those that tell something new are judged."""
     if not secrets.compare_digest(x_job_key.encode(), job.key.encode()):
         raise HTTPException(403, "This job takes totals with its key alone: send it as X-Job-Key. The drain watch of the job shows it.")
-    return TotalKept(kept=log_instrument_total(db, job, abs(total.amps), total.resolution_a, series=total.series, total_id=total.id))
+    return TotalKept(kept=log_instrument_total(db, job, total.amps, total.resolution_a, series=total.series, total_id=total.id))

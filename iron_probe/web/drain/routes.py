@@ -141,7 +141,7 @@ def log_total(request: Request, job: CurrentJob, db: Db, form: Form) -> Response
         quantity = parse_bare(field(form, "value"), "mA", "A")
         way = Way.SERIES if field(form, "way") == Way.SERIES else Way.CLAMP
         line = DrainLine(
-            where=TOTAL, way=way, typed=field(form, "value"), value=abs(quantity.value), resolution=quantity.resolution,
+            where=TOTAL, way=way, typed=field(form, "value"), value=quantity.value, resolution=quantity.resolution,
             part_of=bool(field(form, "part_of")),
         )  # fmt: skip
         append(db, job, TECHNICIAN, line, entry_id=entry_id(form))

@@ -45,3 +45,17 @@ def test_two_batteries_have_two_cards(visitor: Visitor) -> None:
     assert "Second battery" in page
     paired = visitor.submit(f"/jobs/{number}/battery", test="pair", battery="battery", first="12.6", second="12.3", how="joined")
     assert "something between them loses it" in paired
+
+
+def test_a_lost_cell_may_be_condemned_and_is_no_forecast(visitor: Visitor) -> None:
+    page = visitor.submit("/jobs/102/battery", test="rest", battery="battery", volts="10.5", hours_since="3", charged="1")
+    assert "a cell is lost" in page
+    assert "May be condemned:</b> a cell is lost" in page
+    assert "How long will it last" not in page
+
+
+def test_a_flat_battery_is_never_said_to_have_failed_charged(visitor: Visitor) -> None:
+    visitor.submit("/jobs/102/battery", test="rest", battery="battery", volts="11.9", bled="1")
+    page = visitor.submit("/jobs/102/battery", test="capacity", battery="battery", load="24 A", points="0 11.9\n5 11.2\n9 10.8\n12 10.4")
+    assert "failed on a charged battery" not in page
+    assert "one deep discharge condemns nothing" in page

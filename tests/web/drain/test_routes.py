@@ -91,3 +91,24 @@ def test_every_sheet_has_its_drain_pages(visitor: Visitor) -> None:
         job = take_in(visitor, sheet)
         for page in ("/drain", "/drain/sweep", "/fuse"):
             assert visitor.get(job + page).status_code == 200, (sheet, page)
+
+
+def test_what_is_no_sleeper_needs_no_wait_and_a_total_keeps_its_sign(visitor: Visitor) -> None:
+    job = take_in(visitor)
+    visitor.submit(job + "/drain/marks", what="locked")
+    page = total(visitor, job, "18 A")
+    assert "18.00 A is no sleeper" in page
+    assert "216 W" in page
+    page = total(visitor, job, "-300")
+    assert "−300 mA: it flows into the battery" in page
+    assert "no drain" not in visitor.get(job + "/report").text
+
+
+def test_forecasts_say_what_of_the_battery_nobody_measured(visitor: Visitor) -> None:
+    job = take_in(visitor)
+    total(visitor, job, "400 mA")
+    assert "charge not measured, taken as full; capacity not proven, taken as rated" in visitor.get(job + "/drain").text
+    visitor.submit(job + "/battery", test="rest", battery="battery", volts="12.4", bled="1")
+    visitor.submit(job + "/battery", test="accepted", battery="battery", ah="38")
+    visitor.submit(job + "/battery", test="rest", battery="battery", volts="12.5", bled="1")
+    assert "% charged; holds 37 % of its rating" in visitor.get(job + "/drain").text

@@ -137,13 +137,11 @@ def _judge(run: CapacityRun, found: CapacityResult, exponents: Sequence[float]) 
 
     least = f"at least {100 * found.low:.0f} % of its rating"
     if found.low >= CAPACITY_GOOD_SHARE and (found.bound is Bound.AT_LEAST):
-        return say(
-            Verdict.GOOD, f"Good for {least}{'' if found.reached else ', and still above the floor. Stop here'}.", "Recharge at once."
-        )
+        return say(Verdict.GOOD, f"Gave {least}{'' if found.reached else ', and still above the floor. Stop here'}.", "Recharge at once.")
     if found.reached and found.bound is Bound.AT_LEAST:
         charge = "its charge was not known" if run.charge is None else f"it was only {100 * run.charge:.0f} % charged"
         return say(
-            Verdict.OPEN, f"Good for {least}, but {charge} when this began: what was not put in cannot come out.",
+            Verdict.OPEN, f"Gave {least}, but {charge} when this began: what was not put in cannot come out.",
             "Charge it full, rest, read its rest volts, run it down again.",
         )  # fmt: skip
     if found.reached:
@@ -160,7 +158,7 @@ def _judge(run: CapacityRun, found: CapacityResult, exponents: Sequence[float]) 
             f"The curve already proves it: carried on, it reaches {run.floor_v:g} V at {found.ends_minutes or 0:.0f} min at the latest, under {100 * found.share:.0f} % of its rating. Stop here.",
             "Recharge at once.",
         )
-    return say(Verdict.OPEN, f"Good for {least} so far, still above the floor. Go on.")
+    return say(Verdict.OPEN, f"Gave {least} so far, still above the floor. Go on.")
 
 
 def share_accepted(accepted_ah: float, rated_ah: float) -> tuple[float, float]:

@@ -48,6 +48,8 @@ def judge_together(
         text, repair = "Neither alone explains it; together they do. Both are repaired, or it comes back.", ("drain", "battery")
     else:
         text, repair = "Not even both explain it: something draws at other times, or the complaint is longer ago. Log for days.", ()
+    if by_drain and drain * EXPLAINS_WITHIN < complained_hours:
+        text += " But drawn all that time it would have been flat long before: it comes and goes, or came on later."
     return Combined(
         complained_hours=complained_hours, drain_alone_hours=drain, battery_alone_hours=battery, both_hours=both, text=text, repair=repair
     )

@@ -15,6 +15,11 @@ def test_which_of_drain_and_battery_explains_the_complaint() -> None:
     assert judge_together(SHUTTLE, 0.25, 0.03, *weak, 48, 10).repair == ("drain", "battery")
     assert judge_together(SHUTTLE, 0.04, 0.03, *weak, 24 * 14, 10).repair == ("battery",)
     assert judge_together(SHUTTLE, 0.2, 0.03, *strong, 9, 10).repair == ()
+    alone = judge_together(SHUTTLE, 0.5, 0.03, *strong, 1, 10).drain_alone_hours
+    assert judge_together(SHUTTLE, 0.5, 0.03, *strong, alone * 3 / 5.2, 10).repair == ()  # dead after 3 d where the drain takes 5.2 d
+    hot = judge_together(SHUTTLE, 18.0, 0.03, *strong, 72, 10)
+    assert hot.repair == ("drain",)
+    assert "flat long before" in hot.text
     with pytest.raises(ReadingError, match="above zero"):
         judge_together(SHUTTLE, 1, 0.03, *strong, 0, 10)
 
