@@ -108,6 +108,7 @@ COMMANDED_RISE_SHARE = Limit(0.4, "of system volts", "a coil end that rises by t
 TERMINAL_LIVE_SHARE = Limit(0.75, "of system volts", "from this a switch terminal counts as live", COMMON)
 TERMINAL_DEAD_SHARE = Limit(0.25, "of system volts", "under this as dead", COMMON)
 CONTACT_CLOSED_OHM = Limit(5.0, "Ω", "most of a closed contact with the plug off", COMMON)
+BEEP_OHM = Limit(30.0, "Ω", "a hand meter beeps up to about this", COMMON)
 CONTACT_OPEN_OHM = Limit(10000.0, "Ω", "least of an open one", COMMON)
 
 # Drain

@@ -13,6 +13,7 @@ from iron_probe.core.bench.drain.sleep_record import SleepRecord
 from iron_probe.core.bench.drain.suspects import title_of
 from iron_probe.core.bench.drop import DropVerdict
 from iron_probe.core.bench.typed_value import Bound
+from iron_probe.core.bench.typed_value import said_loosely as said_loosely
 from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import BY_ITSELF, FORCED, LAMP_WORDS, LAMPS, OF_PART, UNIT, Instrument, Reading
@@ -47,6 +48,7 @@ INSTRUMENT = {
     Instrument.CLAMP: "Amps clamp",
     Instrument.EYES: "Look & listen",
     Instrument.FUNCTION: "Function works?",
+    Instrument.LOOKS: "How a part looks",
     Instrument.LAMP_SMALL: "Test lamp 0.25 A",
     Instrument.LAMP_MEDIUM: "Test lamp 1 A",
     Instrument.LAMP_LARGE: "Test lamp 4 A",
@@ -318,6 +320,8 @@ def code_shown(value: float, instrument: Instrument) -> str:
         return ("out", "dim", "lit")[int(value)]
     if instrument in LAMPS:
         return LAMP_WORDS[int(value)]
+    if instrument is Instrument.LOOKS:
+        return ("good", "green, loose or burnt", "burnt or chafed", "nothing odd")[int(value)]
     return (
         SYMPTOM[SYMPTOMS[int(value)]]
         if instrument is Instrument.EYES

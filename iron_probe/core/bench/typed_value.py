@@ -1,10 +1,11 @@
 """What a technician types into the reading field, turned into a value in SI with its unit and resolution."""
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from iron_probe.core.errors import ReadingError
+from iron_probe.core.limits import BEEP_OHM
 from iron_probe.core.units import unit_of
 
 
@@ -27,6 +28,15 @@ class Quantity:
 
 
 _NUMBER = re.compile(r"^([<>≤≥]?) ?([+-]?)(\d+(?:[.,]\d*)?|[.,]\d+) ?([a-zµμωΩ\u2126]*)$", re.IGNORECASE | re.ASCII)
+_ABOUT = re.compile(r"^(?:about|around|roughly|approx\.?|ca\.?|~|≈) ?(?=\S)", re.IGNORECASE)
+_OVER = re.compile(r"^(?:over|above|more than|at least) (?=\S)", re.IGNORECASE)
+_UNDER = re.compile(r"^(?:under|below|less than|at most) (?=\S)", re.IGNORECASE)
+_BETWEEN = re.compile(r"^between ", re.IGNORECASE)
+_TO = re.compile(r" ?(?:\bto\b|\band\b|\.\.+|…|–) ?|(?<=[\da-zΩ]) ?-(?= ?\d)", re.IGNORECASE)
+_NO_UNIT = re.compile(r"[\d.,]$")
+ABOUT_SHARE = 0.06
+"""How wide “about” is taken, as a share of the figure; two last digits at the least."""
+BEEPS = {"beep": Bound.AT_MOST, "beeps": Bound.AT_MOST, "no beep": Bound.AT_LEAST, "silent": Bound.AT_LEAST}
 LONGEST = 60
 """More characters than this are no figure."""
 
@@ -39,10 +49,12 @@ OVER_RANGE: dict[str, float] = {"V": 60.0, "A": 10.0, "Ω": 2e6, "Ah": 0.0}
 """What an over-range display says at the least, when nothing else is known (common practice)."""
 
 
-def parse_quantity(text: str, unit: str, largest: float | None = None) -> Quantity:
-    """Read `1.44`, `1.44 v`, `1440mv`, `0,3`, `>20`, `<0.01` or `OL`; a bare number is in `unit` ("V", "A" or "Ω").
+def parse_quantity(text: str, unit: str, largest: float | None = None, bare: str = "") -> Quantity:
+    """Read `1.44`, `1.44 v`, `1440mv`, `0,3`, `>20`, `over 20`, `<0.01`, `OL`, `about 11.5`, `11.2-11.6`, `11.2 to 11.6 V`; of ohms also `beep`
+    and `no beep`. A bare number is in `unit` ("V", "A", "Ω" or "Ah"), or in `bare`, such as "mA", where that is given.
 
-    Raises ReadingError when the text is empty, is no number, is in another unit, or is beyond `largest` (None: LARGEST of the unit).
+    A range is its middle, read as finely as it is wide; “about” is read no finer than two last digits. Raises ReadingError when the text is
+    empty, is no number, is in another unit, or is beyond `largest` (None: LARGEST of the unit).
     """
     most = LARGEST[unit] if largest is None else largest
     typed = " ".join(text.split()).replace("−", "-")
@@ -52,10 +64,40 @@ def parse_quantity(text: str, unit: str, largest: float | None = None) -> Quanti
         )
     if typed.casefold() in ("ol", "o.l", "o.l.", "over", "1.", "inf", "∞"):
         return Quantity(value=OVER_RANGE[unit], unit=unit, resolution=0.0, bound=Bound.AT_LEAST)
-    match = _NUMBER.match(typed) if len(typed) <= LONGEST else None
+    if unit == "Ω" and typed.casefold() in BEEPS:
+        return Quantity(value=float(BEEP_OHM), unit=unit, resolution=0.0, bound=BEEPS[typed.casefold()])
+    plain = _OVER.sub(">", _UNDER.sub("<", _BETWEEN.sub("", _ABOUT.sub("", typed))))
+    ends = _TO.split(plain) if len(plain) <= LONGEST else [plain]
+    if len(ends) == 2 and _NO_UNIT.search(ends[0]):
+        ends[0] += re.sub(r"^[+-]?[\d.,]+", "", ends[1])  # 300-320 mA: the unit is said once
+    if len(ends) > 2:
+        ends = [plain]
+    return _about(typed, [_one(end, typed, unit, most, bare) for end in ends])
+
+
+def said_loosely(typed: str) -> bool:
+    """Whether a figure was given as about something or as a range, so that its middle alone does not say what was typed."""
+    return bool(_ABOUT.match(typed)) or len(_TO.split(_BETWEEN.sub("", typed))) == 2
+
+
+def _about(typed: str, ends: list[Quantity]) -> Quantity:
+    """A figure as it was said: the middle of its ends, or about it, no finer than that."""
+    first, last = ends[0], ends[-1]
+    if len(ends) > 1 and Bound.EXACT not in (first.bound, last.bound):
+        raise ReadingError(f"“{typed[:40]}” is over and under at once: type the two ends, such as 11.2 to 11.6.")
+    value, step = (first.value + last.value) / 2, max(first.resolution, last.resolution, abs(last.value - first.value))
+    if _ABOUT.match(typed):
+        step = max(2 * step, ABOUT_SHARE * abs(value))
+    return replace(first, value=value, resolution=step)
+
+
+def _one(text: str, typed: str, unit: str, most: float, bare: str) -> Quantity:
+    """One number with its sign and unit; ReadingError tells it by all that was `typed`."""
+    match = _NUMBER.match(text) if len(text) <= LONGEST else None
     if match is None:
         raise ReadingError(f"“{typed[:40]}” is not a {_kind(unit)}. Type a number with or without its unit, such as {_example(unit)}.")
     sign, minus, digits, suffix = match.groups()
+    suffix = suffix or bare
     found = unit_of(suffix) if suffix else (unit, 1.0)
     if found is None:
         raise ReadingError(f"“{suffix}” is not a unit known here. Use {', '.join(_allowed(unit))}, or leave the unit out.")
@@ -89,8 +131,7 @@ def _allowed(unit: str) -> list[str]:
 
 def parse_bare(text: str, small: str, unit: str) -> Quantity:
     """The same where a bare number is in a smaller unit, such as "mA" of "A"; ReadingError as there."""
-    bare = text.strip().replace(",", ".").lstrip("<>-−").replace(".", "", 1).isdecimal()
-    return parse_quantity(f"{text.strip()} {small}" if bare else text, unit)
+    return parse_quantity(text, unit, bare=small)
 
 
 def parse_hours(text: str) -> float:

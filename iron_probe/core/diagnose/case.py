@@ -14,10 +14,11 @@ from iron_probe.core.arrays import Floats
 from iron_probe.core.diagnose.altered import bridged, forced
 from iron_probe.core.diagnose.coming import HeldReadings, Left, attempts_of, coming, read_while_away, slipped, there_or_away
 from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction, join
-from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, Reading
+from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, Instrument, Reading
 from iron_probe.core.diagnose.findings import STRUCK_OUT, complaints_left, contradicting, found_by, has_own_test, not_sound, struck_out
 from iron_probe.core.diagnose.fits import HeldFit, HeldFits, log_sum
 from iron_probe.core.diagnose.likelihood import STEADY, Fit, fit_one, predict, unsteady
+from iron_probe.core.diagnose.looks import looked_for
 from iron_probe.core.diagnose.off_sheet import ANYWHERE_PRIOR, BESIDE_PRIOR, lying_anywhere, lying_beside
 from iron_probe.core.diagnose.places import PlaceRead, places_of
 from iron_probe.core.diagnose.posterior import Posterior, Suspect
@@ -148,6 +149,14 @@ class Case:
             predicted, chatter = bridged(self.ensemble, reading, self._values(some))
         elif reading.instrument in FORCED:
             predicted = forced(self.ensemble, reading, self._values(some))
+            chatter = np.zeros(len(predicted), dtype=bool)
+        elif reading.instrument is Instrument.LOOKS:
+            hypotheses, size = self.ensemble.hypotheses, self.ensemble.size
+            predicted = (
+                looked_for(hypotheses, reading.branch or "", size)
+                if some is None
+                else looked_for([h for h, _ in some], reading.branch or "", REFINED)
+            )
             chatter = np.zeros(len(predicted), dtype=bool)
         elif reading.instrument in ALONE:
             predicted = shown_alone(network, reading, self.ensemble.first_row if some is None else self._values(some).__getitem__)

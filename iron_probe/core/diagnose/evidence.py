@@ -34,6 +34,7 @@ class Instrument(StrEnum):
     AC_VOLTS = "ac_volts"
     PART_OHM = "part_ohm"
     BARE_OHM = "bare_ohm"
+    LOOKS = "looks"
 
 
 LAMPS = (Instrument.LAMP_SMALL, Instrument.LAMP_MEDIUM, Instrument.LAMP_LARGE)
@@ -54,6 +55,13 @@ UNIT: dict[Instrument, str] = {
 
 LAMP_WORDS = ("off", "dim", "bright")
 FUNCTION_WORDS = ("dead", "weak", "works")
+LOOK_WORDS = ("good", "green", "loose", "burnt", "warm", "chafed")
+MEANT: dict[Instrument, dict[str, str]] = {
+    Instrument.FUNCTION: {"pass": "works", "ok": "works", "good": "works", "fail": "dead", "nothing": "dead", "dim": "weak"},
+    **{lamp: {"nothing": "off", "out": "off", "dark": "off", "glows": "dim", "on": "bright", "lit": "bright"} for lamp in LAMPS},
+    Instrument.LOOKS: {"ok": "good", "fine": "good", "corroded": "green", "rubbed": "chafed", "hot": "warm", "melted": "burnt"},
+}
+"""Other words for what an instrument answers with, as they are said."""
 FORCED = (Instrument.SUBSTITUTE, Instrument.FULL_FIELD)
 """A test lamp from battery plus to the lamp terminal, and the field forced past its regulator; the branch names the alternator."""
 FORCED_WORDS = ("no_change", "charges")
@@ -63,13 +71,14 @@ AROUND = (
     *BY_ITSELF,
     Instrument.CLAMP,
     Instrument.FUNCTION,
+    Instrument.LOOKS,
     Instrument.TESTER,
     Instrument.CAPACITY,
     Instrument.RIPPLE,
     Instrument.SUBSTITUTE,
     Instrument.FULL_FIELD,
 )
-"""Instruments that name a branch: what the clamp is around, which function is looked at, which battery was tested."""
+"""Instruments that name a branch: what the clamp is around, which function is tried or part looked at, which battery was tested."""
 LARGEST_OF = {Instrument.AC_VOLTS: LARGEST_AC_V}
 """The most an instrument may have shown [SI], where it is not what its unit says."""
 NO_OHMS = ("battery", "charger", "alternator", "rectifier", "stator", "module", "field_regulator")
@@ -132,11 +141,22 @@ class Reading(BaseModel):
             raise ValueError("red and black are on the same point")
         if kind in UNIT and self.value is None:
             raise ValueError(f"a {kind.value} reading needs a value in {UNIT[kind]}")
-        words = {**dict.fromkeys(LAMPS, LAMP_WORDS), **dict.fromkeys(FORCED, FORCED_WORDS), Instrument.FUNCTION: FUNCTION_WORDS}
+        words = {
+            **dict.fromkeys(LAMPS, LAMP_WORDS),
+            **dict.fromkeys(FORCED, FORCED_WORDS),
+            Instrument.FUNCTION: FUNCTION_WORDS,
+            Instrument.LOOKS: LOOK_WORDS,
+        }
         allowed = words.get(kind, tuple(s.value for s in Symptom))
         if kind not in UNIT and self.word not in allowed:
             raise ValueError(f"a {kind.value} reading needs a word: one of {', '.join(allowed)}")
         return self
+
+
+def word_meant(instrument: Instrument, said: str) -> str:
+    """The word an instrument answers with that somebody means by another; what is not known stays as it was said."""
+    plain = " ".join(said.split()).casefold()
+    return MEANT.get(instrument, {}).get(plain, plain)
 
 
 def check_reading(reading: Reading, network: Network) -> None:
@@ -147,7 +167,7 @@ def check_reading(reading: Reading, network: Network) -> None:
             if point is not None:
                 network.sheet.point(point)
         if reading.branch is not None:
-            whole = reading.instrument in (*OF_PART, *FORCED)
+            whole = reading.instrument in (*OF_PART, *FORCED, Instrument.LOOKS)
             owner = network.sheet.element(reading.branch) if whole else network.owners[network.find_branch(reading.branch)]
             if reading.instrument is Instrument.BARE_OHM and (owner.id, BARE) not in network.row:
                 raise ReadingError(f"ohms to ground with its ends off are taken on a wire or a plug; {reading.branch} is a {owner.type}")

@@ -12,7 +12,18 @@ from iron_probe.core.arrays import Bools, Floats
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.ensemble import Prediction
-from iron_probe.core.diagnose.evidence import BY_ITSELF, FORCED, FORCED_WORDS, FUNCTION_WORDS, LAMP_WORDS, LAMPS, Instrument, Reading
+from iron_probe.core.diagnose.evidence import (
+    BY_ITSELF,
+    FORCED,
+    FORCED_WORDS,
+    FUNCTION_WORDS,
+    LAMP_WORDS,
+    LAMPS,
+    LOOK_WORDS,
+    Instrument,
+    Reading,
+)
+from iron_probe.core.diagnose.looks import LOOKED
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import FLOATING_OHM
 from iron_probe.core.solve.solution import Symptom, shown_v, swing
@@ -276,6 +287,8 @@ def _fit_word(reading: Reading, predicted: Floats, slip: float) -> Fit:
         words, chances = LAMP_WORDS, LIT
     elif reading.instrument is Instrument.FUNCTION:
         words, chances = FUNCTION_WORDS, LIT
+    elif reading.instrument is Instrument.LOOKS:
+        words, chances = LOOK_WORDS, LOOKED
     elif reading.instrument in FORCED:
         words, chances = FORCED_WORDS, ANSWERED
     said = words.index(reading.word or "")

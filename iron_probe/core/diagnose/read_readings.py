@@ -7,7 +7,7 @@ from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 from iron_probe.core.bench.typed_value import parse_quantity
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.circuit.read_sheet import line_of, read_yaml
-from iron_probe.core.diagnose.evidence import LARGEST_OF, UNIT, Instrument, Reading, check_reading
+from iron_probe.core.diagnose.evidence import LARGEST_OF, UNIT, Instrument, Reading, check_reading, word_meant
 from iron_probe.core.errors import Mistake, ReadingError, SheetError
 from iron_probe.core.solve.solution import Symptom
 
@@ -15,8 +15,9 @@ from iron_probe.core.solve.solution import Symptom
 class ReadingEntry(BaseModel):
     """One entry of a reading file.
 
-    `value` is a number with or without its unit (`1.44`, `1440 mV`, `OL`, `<0.01`), or a word for instruments that
-    answer with one (lamps: off, dim, bright; eyes and bridges: nothing, click, chatter, no_turn, slow, cranks). Readings of
+    `value` is a number with or without its unit (`1.44`, `1440 mV`, `OL`, `<0.01`, `about 11.5`, `11.2 to 11.6`, `over 20`, `beep`), or a word
+    for instruments that answer with one (lamps: off, dim, bright; function: dead, weak, works, or pass and fail; looks: good, green, loose,
+    burnt, warm, chafed; eyes and bridges: nothing, click, chatter, no_turn, slow, cranks). Readings of
     one crank or one key-on have the same `crank` number in the same state; `heard` is what the machine did in it.
     """
 
@@ -45,7 +46,7 @@ def as_reading(entry: ReadingEntry) -> Reading:
         quantity = parse_quantity(str(entry.value), UNIT[entry.instrument], LARGEST_OF.get(entry.instrument))
         given |= {"value": quantity.value, "resolution": quantity.resolution, "bound": quantity.bound}
     else:
-        given["word"] = str(entry.value)
+        given["word"] = word_meant(entry.instrument, str(entry.value))
     try:
         return Reading.model_validate(given)
     except ValidationError as error:

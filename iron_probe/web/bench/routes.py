@@ -13,7 +13,7 @@ from iron_probe.core.bench.battery.guard import NotCondemned
 from iron_probe.core.bench.typed_value import parse_quantity
 from iron_probe.core.circuit.elements import Battery
 from iron_probe.core.circuit.network import network_of
-from iron_probe.core.diagnose.evidence import AROUND, LARGEST_OF, UNIT, Instrument, Reading, check_reading
+from iron_probe.core.diagnose.evidence import AROUND, LARGEST_OF, LOOK_WORDS, UNIT, Instrument, Reading, check_reading, word_meant
 from iron_probe.core.diagnose.fault_modes import TAG_FACTOR
 from iron_probe.core.diagnose.next_test import Order
 from iron_probe.core.diagnose.scope import Scope
@@ -32,7 +32,7 @@ from iron_probe.work.jobs import change_job, set_on
 from iron_probe.work.logs import append, job_log
 
 router = APIRouter()
-templates.env.globals.update(chosen=chosen, dimension_of=dimension_of, polyline=polyline)
+templates.env.globals.update(chosen=chosen, dimension_of=dimension_of, look_words=LOOK_WORDS, polyline=polyline)
 SCREEN = Screen(name="bench", path="", title="Bench")
 
 
@@ -89,7 +89,7 @@ def read_form(job: Job, form: FormData) -> ReadingLine:
         quantity = parse_quantity(field(form, "value"), UNIT[instrument], LARGEST_OF.get(instrument))
         taken |= {"value": quantity.value, "resolution": quantity.resolution, "bound": quantity.bound, "amps": _amps(form)}
     else:
-        taken["word"] = field(form, "word")
+        taken["word"] = word_meant(instrument, field(form, "word"))
     if instrument in AROUND:
         taken["branch"] = field(form, "branch")
     elif instrument is not Instrument.EYES:

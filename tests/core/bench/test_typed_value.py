@@ -2,7 +2,7 @@
 
 import pytest
 
-from iron_probe.core.bench.typed_value import LARGEST_AC_V, Bound, parse_bare, parse_hours, parse_quantity
+from iron_probe.core.bench.typed_value import LARGEST_AC_V, Bound, parse_bare, parse_hours, parse_quantity, said_loosely
 from iron_probe.core.errors import ReadingError
 
 
@@ -45,6 +45,39 @@ def test_a_stator_may_give_more_than_the_system_has() -> None:
     assert parse_quantity("70", "V", LARGEST_AC_V).value == 70
     with pytest.raises(ReadingError, match="beyond 300 V"):
         parse_quantity("700", "V", LARGEST_AC_V)
+
+
+@pytest.mark.parametrize(
+    ("text", "value", "step"),
+    [
+        ("11.2-11.6", 11.4, 0.4), ("11.2 to 11.6 V", 11.4, 0.4), ("between 11,2 and 11,6", 11.4, 0.4), ("300 – 320 mV", 0.31, 0.02),
+        ("-0.2 to 0.2", 0.0, 0.4), ("0.3..0.5", 0.4, 0.2), ("11.4-11.4", 11.4, 0.1), ("about 11.5", 11.5, 0.69), ("~0.3 V", 0.3, 0.2), ("ca. 12", 12.0, 2.0),
+    ],
+)  # fmt: skip
+def test_ranges_and_about_are_read_as_finely_as_they_were_said(text: str, value: float, step: float) -> None:
+    found = parse_quantity(text, "V")
+    assert (found.value, found.resolution, found.bound) == (pytest.approx(value), pytest.approx(step), Bound.EXACT)
+
+
+def test_what_was_said_loosely_is_told_as_it_was_typed() -> None:
+    assert said_loosely("about 11") and said_loosely("11.2-11.6") and said_loosely("between 3 and 4 A")
+    assert not said_loosely("-0.2") and not said_loosely("11.4 V") and not said_loosely("over 20")
+
+
+def test_words_for_bounds_and_a_beep() -> None:
+    assert (parse_quantity("over 20 A", "A").bound, parse_quantity("over 20 A", "A").value) == (Bound.AT_LEAST, 20)
+    assert parse_quantity("less than 0.01", "V").bound is Bound.AT_MOST
+    assert parse_quantity("beep", "Ω").bound is Bound.AT_MOST
+    assert parse_quantity("no beep", "Ω").bound is Bound.AT_LEAST
+    for odd in ("1-2-3", "about", "over over 3", "beep", "11 to", "> 2 to < 3", "3-abc"):
+        with pytest.raises(ReadingError):
+            parse_quantity(odd, "V")
+
+
+def test_a_bare_range_is_in_the_small_unit_of_its_field() -> None:
+    assert parse_bare("300-320", "mA", "A").value == pytest.approx(0.31)
+    assert parse_bare("about 40", "mA", "A").value == pytest.approx(0.04)
+    assert parse_bare("1.2 A", "mA", "A").value == pytest.approx(1.2)
 
 
 def test_bounds() -> None:

@@ -23,6 +23,20 @@ def test_values_come_as_they_are_typed() -> None:
     assert third.bound is Bound.AT_LEAST and fourth.word == "slow"
 
 
+def test_ranges_and_other_words_are_understood() -> None:
+    text = """
+- {red: bat.plus, black: bat.minus, state: crank, value: "9.2 to 9.6 V"}
+- {red: bat.plus, black: bat.minus, state: crank, value: about 9}
+- {instrument: function, branch: fuel-solenoid, state: run, value: pass}
+- {instrument: looks, branch: plus-cable, state: rest, value: corroded}
+- {instrument: lamp_1a, red: sol.coil, black: frame, state: crank, value: lit}
+"""
+    between, about, works, green, bright = read_readings(text, MOWER)
+    assert (between.value, between.resolution) == (pytest.approx(9.4), pytest.approx(0.4))
+    assert about.resolution == 2.0
+    assert (works.word, green.word, bright.word) == ("works", "green", "bright")
+
+
 def test_every_mistake_is_told_at_once() -> None:
     text = """
 - {red: bat.plus, black: nowhere, state: crank, value: "9.4"}

@@ -38,6 +38,18 @@ def test_lamp_and_jumper_readings_are_logged(working: Visitor) -> None:
     assert "Isolator switch" in working.get("/jobs/102").text
 
 
+def test_a_range_is_logged_as_it_was_said_and_a_look_leans(working: Visitor) -> None:
+    fields = {"instrument": "voltmeter", "red": "bat.plus", "black": "bat.minus", "state": "crank", "value": "about 10,2"}
+    page = working.submit("/jobs/102/readings", **fields)
+    assert "<em>“about 10,2”</em>" in page
+    working.submit("/jobs/102/readings", instrument="looks", branch="isolator", state="crank", word="green")
+    assert working.last.status_code == 200
+    assert "green" in working.get("/jobs/102").text
+    assert "(“about 10,2”)" in working.get("/jobs/102/report").text
+    for path in ("", "/suspects/isolator", "/charge", "/control", "/repair", "/report"):
+        assert working.get(f"/jobs/102{path}").status_code == 200
+
+
 def test_where_a_point_hangs_free_no_figure_is_promised(working: Visitor) -> None:
     """Key off, the feed behind the open switch is joined to nothing: what a meter shows there is no reading."""
     job = working.get("/jobs/103/probe?red=sol.coil&black=bat.minus&state=rest&instrument=voltmeter").text
