@@ -12,13 +12,13 @@ from iron_probe.core.bench.drain.feed_tree import FeedTree
 from iron_probe.core.bench.drain.sleep_record import SleepRecord
 from iron_probe.core.bench.drain.suspects import title_of
 from iron_probe.core.bench.drop import DropVerdict
-from iron_probe.core.bench.typed_value import Bound
-from iron_probe.core.bench.typed_value import said_loosely as said_loosely
+from iron_probe.core.bench.typed_value import Bound, said_loosely
 from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import BY_ITSELF, FORCED, LAMP_WORDS, LAMPS, OF_PART, UNIT, Instrument, Reading
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.told_test import NextTest
+from iron_probe.core.job.fold import LoggedReading
 from iron_probe.core.job.step import JobStep, Stage
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.core.solve.symptom import SYMPTOMS
@@ -247,6 +247,11 @@ def shown(reading: Reading) -> str:
         return SYMPTOM.get(Symptom(reading.word), "") if reading.word in set(Symptom) else (reading.word or "").replace("_", " ")
     sign = {Bound.AT_LEAST: "over ", Bound.AT_MOST: "under "}.get(reading.bound, "")
     return sign + quantity(reading.value, reading.instrument)
+
+
+def as_said(r: LoggedReading) -> str:
+    """What was typed of a figure where its middle alone does not say it: a range, or about something; else nothing."""
+    return f"“{r.typed}”" if r.reading.value is not None and said_loosely(r.typed) else ""
 
 
 MOST_LISTED = 8
