@@ -16,6 +16,7 @@ from iron_probe.core.diagnose.evidence import Instrument, Reading, check_reading
 from iron_probe.core.diagnose.fault_mode import FaultMode
 from iron_probe.core.diagnose.fault_modes import fault_modes, find_mode
 from iron_probe.core.diagnose.next_test import Order, next_tests
+from iron_probe.core.diagnose.posterior import Undrawn
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import SolveError
@@ -113,8 +114,9 @@ class DiagnoseAnswer(_Answer):
     next: list[NextLine]
     tied: list[str] = Field(description="suspects no test on the points tells apart, when none is left to make")
     access: NextLine | None = Field(description="ohms with the plug off, or a jumper, that would tell the tied suspects apart")
-    found_beside: str | None = Field(None, description="the part at whose end a joint was found that the drawing lacks")
-    beside: dict[str, float] = Field({}, description="shares of such a joint, by the part beside it")
+    found_beside: str | None = Field(None, description="the part at whose end something was found that the drawing lacks")
+    beside_what: Undrawn | None = Field(None, description="what was found there: a joint, a way to ground, or a feed")
+    beside: dict[str, float] = Field({}, description="shares of what the drawing lacks, by the part beside it")
     no_fault: float = Field(0.0, description="share of there being nothing wrong")
     sound: bool = Field(False, description="nothing is wrong in what was tested, and what was complained of was tried and did not come")
     pair: tuple[str, str] | None = Field(None, description="two faults that together explain what no single one does")
@@ -225,6 +227,7 @@ def diagnose_answer(case: Case, book: TestBook, readings: Sequence[Reading], ord
         unexplained=list(posterior.unexplained),
         off_sheet=posterior.off_sheet,
         found_beside=posterior.found_beside,
+        beside_what=posterior.beside_what if posterior.found_beside else None,
         no_fault=posterior.no_fault,
         sound=posterior.sound,
         away=list(posterior.away),

@@ -16,7 +16,7 @@ from iron_probe.core.bench.typed_value import Bound, said_loosely
 from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import BY_ITSELF, FORCED, LAMP_WORDS, LAMPS, OF_PART, UNIT, Instrument, Reading
-from iron_probe.core.diagnose.posterior import Posterior
+from iron_probe.core.diagnose.posterior import Posterior, Undrawn
 from iron_probe.core.diagnose.told_test import NextTest
 from iron_probe.core.job.fold import LoggedReading
 from iron_probe.core.job.step import JobStep, Stage
@@ -380,6 +380,30 @@ def two_at_once(left: Posterior, sheet: Sheet) -> str:
         return ""
     first, second = (sheet.element(e).title.lower() for e in left.pair)
     return f"{first} and {second} ({percent(left.pair_share)}, which counts in the share of both). Find and repair one, then read again."
+
+
+UNDRAWN = {
+    Undrawn.JOINT: "a joint or splice",
+    Undrawn.GROUND: "something that lies on ground",
+    Undrawn.FEED: "something that feeds it",
+}
+"""What the drawing lacks at the end of a part."""
+
+
+def found_beside(left: Posterior) -> str:
+    """Why what was found lies beside a part and is not the part, in one sentence without its beginning."""
+    how = "between its own two ends" if left.beside_what is Undrawn.JOINT else "by itself"
+    return f"sound {how}, so {UNDRAWN[left.beside_what]} at its end that the drawing lacks"
+
+
+def follow(left: Posterior, sheet: Sheet) -> str:
+    """What to do about what lies beside a part."""
+    what = {
+        Undrawn.JOINT: "what loses the volts is a joint or splice beside it",
+        Undrawn.GROUND: "what lies on ground is a bridge, a branch or a part beside it that the drawing lacks",
+        Undrawn.FEED: "what feeds it past the drawing is joined beside it: a wire melted to it, or a feed put in later",
+    }
+    return f"Follow the {sheet.element(left.found_beside or '').title.lower()} to its ends: {what[left.beside_what]}."
 
 
 def why(test: NextTest, numbers: Sequence[int]) -> str:

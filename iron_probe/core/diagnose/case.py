@@ -281,6 +281,7 @@ class Case:
         if to > off:
             kept = (1 - to) / (1 - off)
             suspects, beside, off = _shrunk(suspects, kept), {e: p * kept for e, p in beside.items()}, to
+        ranked = tuple(sorted(((e, p) for e, p in beside.items() if p >= STRUCK_OUT), key=lambda item: -item[1]))
         unexplained = {n for place in slips for n in place.numbers}
         if off > SLIPPED_SHARE:
             unexplained |= set(not_sound(read.places, read.fits, ensemble.size))
@@ -295,7 +296,8 @@ class Case:
             away=tuple(sorted({n for k in away for n in seen[k].numbers})),
             stands=complaints_left(seen, read.seen_fits),
             found=found_by(ensemble, suspects, [seen[k] for k in there], [read.seen_fits[k] for k in there]),
-            beside=tuple(sorted(((e, p) for e, p in beside.items() if p >= STRUCK_OUT), key=lambda item: -item[1])),
+            beside=ranked,
+            beside_mode=_mode_beside(ensemble, share[-count:], ranked[0][0]) if ranked else "",
             pair=pair,
             pair_share=pair_share,
             weights=left.weights.ravel(),
@@ -326,6 +328,12 @@ def _leading_pair(pairs: Sequence[Hypothesis], share: Floats) -> tuple[tuple[str
         return None, 0.0
     first, second = pairs[int(np.argmax(share))].elements[:2]
     return (first, second), float(share.max())
+
+
+def _mode_beside(ensemble: Ensemble, near: Floats, element: str) -> str:
+    """The fault that what lies beside an element most likely acts as."""
+    numbers = ensemble.accusing_first[element]
+    return ensemble.hypotheses[int(numbers[near[numbers].argmax()])].modes[0].name
 
 
 def _shrunk(suspects: Sequence[Suspect], kept: float) -> list[Suspect]:

@@ -18,6 +18,8 @@ LOG_THERE = LOG_AWAY = float(np.log(0.5))
 """How often a fault that comes and goes is there at an attempt, and away (common practice: as often as not), as logarithms."""
 HALF = 0.5
 """Share of what is left that takes a reading for a slip, or for one read while the fault was away."""
+ONE_OR_ANOTHER = 0.8
+"""Expected number of slips from which what is left stands only by calling one reading or another a slip."""
 HARDLY = 0.01
 """Share of what is left that comes and goes, up to which no reading is asked whether it was taken while the fault was away."""
 
@@ -115,13 +117,14 @@ def read_while_away(held: HeldReadings, left: Left) -> list[int]:
 
 
 def slipped(held: HeldReadings, left: Left, accusing: Mapping[str, NDArray[np.int64]]) -> list[PlaceRead]:
-    """Places whose reading more than half of what is left takes for a slip. `accusing` has the numbers of each part's hypotheses."""
+    """Places whose reading more than half of what is left takes for a slip; or, where nearly all that is left takes one or another for a slip, the
+    one that most do. `accusing` has the numbers of each part's hypotheses."""
     attempt = {k: n for n, one in enumerate(held.attempts) for k in one}
     position = {number: k for k, place in enumerate(held.seen) for number in place.numbers}
     some = left.leading
     weights = left.weights[some]
     fleeting = held.come.fleeting[some] * weights
-    found = []
+    shares = np.zeros(len(held.places))
     for number, (place, fit) in enumerate(zip(held.places, held.fits, strict=True)):
         if place.reading.told:
             continue
@@ -136,9 +139,9 @@ def slipped(held: HeldReadings, left: Left, accusing: Mapping[str, NDArray[np.in
             share += float((left.near[near] * (slip[0].mean() - slip[near])).sum())
         if left.pairs:
             share = (1 - left.pairs) * share + left.pairs * left.pair_slip[number]
-        if share > HALF:
-            found.append(place)
-    return found
+        shares[number] = share
+    found = [place for place, share in zip(held.places, shares, strict=True) if share > HALF]
+    return found or ([held.places[int(shares.argmax())]] if shares.sum() > ONE_OR_ANOTHER else [])
 
 
 def _slip_coming(fit: HeldFit, there: Floats, some: NDArray[np.int64]) -> Floats:

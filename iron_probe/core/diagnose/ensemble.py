@@ -20,7 +20,7 @@ from iron_probe.core.circuit.faults import SUPPLY_LEAK
 from iron_probe.core.circuit.heavy_path import heavy_path
 from iron_probe.core.circuit.network import Network, network_of
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.fault_mode import FaultMode, on_itself
+from iron_probe.core.diagnose.fault_mode import FaultMode, beside_it
 from iron_probe.core.diagnose.fault_modes import fault_modes
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.solve.operate import solve_state
@@ -184,10 +184,10 @@ class Ensemble:
         return np.array([len(h.modes) == 1 and h.comes < 1 for h in self.hypotheses])
 
     @cached_property
-    def lost_ways(self) -> NDArray[np.int64]:
-        """Numbers of the hypotheses whose fault a joint beside the part has just so."""
+    def also_beside(self) -> NDArray[np.int64]:
+        """Numbers of the hypotheses whose fault a joint or a bridge beside the part has just so."""
         first = [h.modes[0] if h.modes else None for h in self.hypotheses]
-        return np.array([k for k, m in enumerate(first) if m and on_itself(self.network, m.element, m.name)], dtype=np.int64)
+        return np.array([k for k, m in enumerate(first) if m and beside_it(self.network, m.element, m.name)], dtype=np.int64)
 
     @cached_property
     def by_element(self) -> tuple[NDArray[np.int64], NDArray[np.int64]]:

@@ -124,6 +124,11 @@ class Reading(BaseModel):
         return self.branch if self.instrument is Instrument.VOLTMETER else None
 
     @property
+    def on_part(self) -> str | None:
+        """The part that is read alone: both probes on it, or its ohms with its ends off; None for any other reading."""
+        return self.branch if self.instrument in BY_ITSELF else self.itself
+
+    @property
     def did(self) -> Symptom | None:
         """What the machine did while it was taken, as far as anybody said."""
         return Symptom(self.word) if self.instrument is Instrument.EYES and self.word else self.heard

@@ -71,6 +71,8 @@ LAMP_LIMITS = (0.2, 0.7)
 """Shares of system voltage where a lamp begins to glow and counts as bright (common practice)."""
 FUNCTION_LIMITS = (0.3, 0.72)
 """Shares of system voltage across a consumer where it stirs and where it works (common practice)."""
+WARM_SHARE = 1.3
+"""What a load draws may fall so far short of its nominal before it shows in what it does (common practice)."""
 TESTER_SHARE, TESTER_FLOOR_OHM = 0.15, 2e-4
 """A conductance tester's resistance: share and floor [Ω] (common practice)."""
 CAPACITY_SHARE = 0.12
@@ -148,8 +150,11 @@ def predict(reading: Reading, network: Network, prediction: Prediction, which: N
         return prediction.amps[network.find_branch(reading.branch or ""), which].astype(float)
     if kind is Instrument.FUNCTION:
         number = network.find_branch(reading.branch or "")
-        across = (prediction.volts[network.start[number], which] - prediction.volts[network.end[number], which]).astype(float)
-        return np.digitize(np.abs(across) / network.sheet.system_v, FUNCTION_LIMITS).astype(float)
+        across = np.abs(prediction.volts[network.start[number], which] - prediction.volts[network.end[number], which]).astype(float)
+        ran_v = (
+            np.abs(prediction.amps[number, which]).astype(float) * network.nominal[network.value[number]]
+        )  # an open load has volts, and does nothing
+        return np.digitize(np.minimum(across, WARM_SHARE * ran_v) / network.sheet.system_v, FUNCTION_LIMITS).astype(float)
     red, black = network.find_point(reading.red or ""), network.find_point(reading.black or "")
     open_v = (prediction.volts[red, which] - prediction.volts[black, which]).astype(float)
     source_ohm = (prediction.own_ohm[red, which] + prediction.own_ohm[black, which]).astype(float)

@@ -3,11 +3,13 @@
 from collections.abc import Sequence
 
 import numpy as np
+from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
 from iron_probe.core.diagnose.ensemble import QUIET_SHARE, Ensemble
 from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.diagnose.fits import HeldFit, log_sum
+from iron_probe.core.diagnose.likelihood import STEADY, fit_one
 from iron_probe.core.diagnose.places import PlaceRead
 from iron_probe.core.diagnose.scope import Scope
 
@@ -37,19 +39,36 @@ def lying_anywhere(ensemble: Ensemble, places: Sequence[PlaceRead], fits: Sequen
 
 
 def lying_beside(ensemble: Ensemble, places: Sequence[PlaceRead], fits: Sequence[HeldFit], total: Floats, refined: Floats) -> Floats:
-    """Log evidence (hypotheses,) of the same fault beside the part: all readings as the part's own would have them, but sound between its own
-    ends. `total` (hypotheses, variants) are the log likelihoods of the first draw, `refined` what drawing anew has added to each.
+    """Log evidence (hypotheses,) of the same fault beside the part: all readings as the part's own would have them, but those on the part alone as a
+    sound part has them, with the current that then flows. `total` (hypotheses, variants) are the log likelihoods of the first draw, `refined` what drawing anew has added to each.
 
     Minus infinity for faults that lie beside nothing.
     """
     found = np.full(len(ensemble.hypotheses), -np.inf)
-    numbers = ensemble.lost_ways
-    rest, sound = total[numbers], np.zeros(len(numbers))
+    numbers = ensemble.also_beside
+    rest = total[numbers]
     for place, fit in zip(places, fits, strict=True):
-        itself = place.reading.itself
-        if itself in ensemble.accusing_first:
-            near = np.flatnonzero(np.isin(numbers, ensemble.accusing_first[itself]))
-            rest[near] -= fit.fit.log.reshape(total.shape)[numbers[near]]
-            sound[near] += fit.sound
-    found[numbers] = log_sum(rest, axis=1) - np.log(ensemble.size) + sound + refined[numbers]
+        alone = place.reading.on_part
+        if alone in ensemble.accusing_first:
+            near = np.flatnonzero(np.isin(numbers, ensemble.accusing_first[alone]))
+            as_sound = _sound_itself(ensemble, place, numbers[near]) if place.reading.itself else fit.sound
+            rest[near] += as_sound - fit.fit.log.reshape(total.shape)[numbers[near]]
+    found[numbers] = log_sum(rest, axis=1) - np.log(ensemble.size) + refined[numbers]
     return found
+
+
+def _sound_itself(ensemble: Ensemble, place: PlaceRead, numbers: NDArray[np.int64]) -> Floats:
+    """Log likelihood (some hypotheses, variants) of volts between a part's own ends where what they say is wrong lies beside it: the part is sound,
+    and carries what then flows."""
+    reading, network = place.reading, ensemble.network
+    branch = next(
+        n
+        for n, b in enumerate(network.branches)
+        if {b.start, b.end} == {reading.red, reading.black} and network.owners[n].id == reading.itself
+    )
+    which = (numbers[:, None] * ensemble.size + np.arange(ensemble.size)).ravel()
+    amps = ensemble.first(reading.state).amps[branch, which].astype(float)
+    drop_v = amps * network.nominal[network.value[branch]] * (1 if reading.red == network.branches[branch].start else -1)
+    chatter = ensemble.first(reading.state).chatter[which].astype(float)
+    fit = fit_one(reading, place.values, drop_v, chatter, network.sheet.system_v, STEADY, place.again)
+    return fit.log.reshape(len(numbers), ensemble.size)

@@ -3,8 +3,8 @@
 from collections.abc import Sequence
 
 from iron_probe.core.diagnose.case import Case
-from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.diagnose.fault_mode import on_itself
+from iron_probe.core.diagnose.evidence import BY_ITSELF, Instrument, Reading
+from iron_probe.core.diagnose.fault_mode import beside_it, on_itself
 from iron_probe.core.diagnose.likelihood import loose
 from iron_probe.core.diagnose.own_test import own_test
 from iron_probe.core.diagnose.posterior import SOUND_SHARE, Posterior
@@ -56,12 +56,14 @@ def on_the_part(case: Case, posterior: Posterior, book: TestBook, readings: Sequ
     """The drop over a leading conductor once more with both probes on the part itself: what the drawing lacks may lie at its end. Where that
     reading alone decides between the two, it is taken twice."""
     network, leader = case.ensemble.network, posterior.suspects[0] if posterior.suspects else None
-    if posterior.settled or leader is None or not on_itself(network, leader.element, leader.mode):
+    if posterior.settled or leader is None or not beside_it(network, leader.element, leader.mode):
         return []
     beside = dict(posterior.beside).get(leader.element, 0.0)
     if leader.p + beside < LEADS:
         return []
     looks = 1 if min(leader.p, beside) < UNDECIDED else 2
+    if not on_itself(network, leader.element, leader.mode):
+        return _alone_again(case, posterior, book, readings, leader.element) if looks > 1 else []
     for reading in reversed(readings):
         number = book.number_of(reading)
         if number is None or reading.instrument is not Instrument.VOLTMETER or not own_test(network, leader.element, reading):
@@ -75,6 +77,17 @@ def on_the_part(case: Case, posterior: Posterior, book: TestBook, readings: Sequ
             why = "both probes on the part itself once more: this reading alone decides between the part and what lies beside it"
         return [told_test(case, posterior, book, number, asked, 0.0, float(READ_MINUTES), why, leader.element)]
     return []
+
+
+def _alone_again(case: Case, posterior: Posterior, book: TestBook, readings: Sequence[Reading], element: str) -> list[NextTest]:
+    """Ohms of a part alone once more, where they alone decide between it and a bridge beside it."""
+    made = [r for r in readings if r.instrument in BY_ITSELF and r.on_part == element]
+    number = book.number_of(made[0]) if len(made) == 1 else None
+    if number is None:
+        return []
+    why = "its ohms once more: they alone decide between the part and a bridge or a feed beside it that the drawing lacks"
+    minutes = float(book.minutes([number], readings[-1])[0])
+    return [told_test(case, posterior, book, number, book.candidates[number].reading, 0.0, minutes, why, element)]
 
 
 def _perhaps_loose(case: Case, posterior: Posterior, reading: Reading) -> bool:

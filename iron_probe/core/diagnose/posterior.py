@@ -1,13 +1,24 @@
 """What a set of readings leaves of the hypotheses."""
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 from iron_probe.core.arrays import Packed
+from iron_probe.core.circuit.faults import FED_ELSEWHERE, SHORT_MODES
 
 SOUND_SHARE = 0.8
 """What no fault must hold to be said."""
 BESIDE_SHARE = 0.85
-"""What a joint beside an element must hold to be found there."""
+"""What a joint beside an element, with what lies anywhere off the drawing, must hold to be found there; the joint must hold no less of it than
+everywhere else."""
+
+
+class Undrawn(StrEnum):
+    """What the drawing lacks at the end of a part."""
+
+    JOINT = "joint"
+    GROUND = "way to ground"
+    FEED = "feed"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -42,7 +53,8 @@ class Posterior:
     `contradictory` numbers of readings that disagree with another at the same place; `away` numbers of those read while a fault that comes and
     goes was away; `stands` states in which the machine was last heard to do what a sound one does not; `found` element or None; `pair` the
     two that together explain most, with `pair_share`, which counts in the share of both; `beside` shares of a joint the
-    drawing lacks at the end of an element, the greatest first."""
+    drawing lacks at the end of an element, or of a bridge at it, the greatest first; `beside_mode` the fault that the first of them
+    acts as."""
 
     suspects: tuple[Suspect, ...]
     eliminated: tuple[Struck, ...]
@@ -54,6 +66,7 @@ class Posterior:
     pair: tuple[str, str] | None
     weights: Packed
     beside: tuple[tuple[str, float], ...] = ()
+    beside_mode: str = ""
     away: tuple[int, ...] = ()
     stands: tuple[str, ...] = ()
     pair_share: float = 0.0
@@ -66,7 +79,15 @@ class Posterior:
     @property
     def found_beside(self) -> str | None:
         """The element beside which the fault was found, its own two ends read sound."""
-        return self.beside[0][0] if self.beside and self.beside[0][1] >= BESIDE_SHARE else None
+        if not self.beside:
+            return None
+        element, p = self.beside[0]
+        return element if p >= self.off_sheet and p + self.off_sheet >= BESIDE_SHARE and not self.unexplained else None
+
+    @property
+    def beside_what(self) -> Undrawn:
+        """What lies beside the first of them."""
+        return Undrawn.FEED if self.beside_mode == FED_ELSEWHERE else Undrawn.GROUND if self.beside_mode in SHORT_MODES else Undrawn.JOINT
 
     @property
     def settled(self) -> bool:
