@@ -132,7 +132,7 @@ def slipped(held: HeldReadings, left: Left, accusing: Mapping[str, NDArray[np.in
         share = float((slip[some] * weights).sum())
         if float(fleeting.sum()) > HARDLY:
             mine = {position[number] for number in place.numbers}
-            coming_by = np.mean([_slip_coming(held.seen_fits[k], held.come.there(attempt[k], some), some) for k in mine], axis=0)
+            coming_by = np.min([_slip_coming(held.seen_fits[k], held.come.there(attempt[k], some), some) for k in mine], axis=0)
             share += float(((coming_by - slip[some]) * fleeting).sum())
         near = accusing.get(place.reading.itself or "")
         if near is not None:  # what lies beside the part leaves it sound
