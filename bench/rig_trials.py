@@ -17,6 +17,7 @@ import numpy as np
 from bench.rig_reader import RigReader, complaint
 from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.apart import way_found
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument
@@ -113,7 +114,7 @@ def work_one(
     plant.blown |= brought.blown  # its owner has tried everything
     heard = next((r.word for r in readings if r.instrument is Instrument.EYES and r.state == machine.sheet.cranking_state()), None)
     reader, case = RigReader(plant, rng, slip, heard), Case(book.ensemble)
-    minutes, posterior = 0.0, case.posterior(readings)
+    minutes, posterior, test = 0.0, case.posterior(readings), None
     guilty = {f.element for f in faults}
     claims = [_claim(posterior, guilty)] if readings else []
     for _ in range(MOST_TESTS):
@@ -128,6 +129,9 @@ def work_one(
         claims.append(_claim(posterior, guilty))
     top = posterior.suspects[0] if posterior.suspects else None
     named, share = (top.element, top.p) if top else (None, 0.0)
+    way = way_found(posterior, load_sheet(machine.sheet.id)) if test is None else None
+    if way:  # right where the fault is in it
+        named, share = next((e for e in way.elements if e in guilty), way.elements[0]), way.share
     if near := posterior.found_beside:
         named, share = near, posterior.beside[0][1]
     unexplained = bool(posterior.unexplained) or posterior.off_sheet > 0.5
@@ -135,7 +139,7 @@ def work_one(
     fed = sure and top is not None and top.mode == FED_ELSEWHERE and any(f.fault.kind == UNDRAWN for f in faults)
     return RigEnd(
         number=number, sheet=machine.sheet.id, kind=kind, fault=hidden.fault.name if hidden else "none", element=hidden.element if hidden else "",
-        severity=hidden.severity if hidden else 0.0, named=named, mode="beside" if near else top.mode if top else None, share=share,
+        severity=hidden.severity if hidden else 0.0, named=named, mode="beside" if near else "way" if way else top.mode if top else None, share=share,
         found=posterior.settled, tests=len(readings), minutes=minutes, claims=[c for c in claims if c is not None],
         end=_end_undrawn(machine, faults, named or "") if near or fed else _end(sheet, faults, named, sure, unexplained, posterior.no_fault > share),
     )  # fmt: skip

@@ -235,6 +235,8 @@ def diagnose(
     found = answer.found or (
         f"a {answer.beside_what} beside {answer.found_beside} that the drawing lacks"
         if answer.found_beside
+        else f"the way of {', '.join(answer.way)}"
+        if answer.way
         else "nothing wrong in what was tested"
         if answer.sound
         else "nothing yet"

@@ -10,7 +10,7 @@ from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.network import Network, branch_id, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.circuit.spice import netlist
-from iron_probe.core.diagnose.apart import access_that_tells, tied
+from iron_probe.core.diagnose.apart import access_that_tells, tied, way_found
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.evidence import Instrument, Reading, check_reading
 from iron_probe.core.diagnose.fault_mode import FaultMode
@@ -113,9 +113,10 @@ class DiagnoseAnswer(_Answer):
     off_sheet: float
     next: list[NextLine]
     tied: list[str] = Field(description="suspects no test on the points tells apart, when none is left to make")
+    way: list[str] = Field([], description="conductors in one line of which one is at fault, when no test tells them apart")
     access: NextLine | None = Field(description="ohms with the plug off, or a jumper, that would tell the tied suspects apart")
     found_beside: str | None = Field(None, description="the part at whose end something was found that the drawing lacks")
-    beside_what: Undrawn | None = Field(None, description="what was found there: a joint, a way to ground, or a feed")
+    beside_what: Undrawn | None = Field(None, description="what was found there: a joint or a way to ground")
     beside: dict[str, float] = Field({}, description="shares of what the drawing lacks, by the part beside it")
     no_fault: float = Field(0.0, description="share of there being nothing wrong")
     sound: bool = Field(False, description="nothing is wrong in what was tested, and what was complained of was tried and did not come")
@@ -220,6 +221,7 @@ def diagnose_answer(case: Case, book: TestBook, readings: Sequence[Reading], ord
     tests = [] if posterior.settled else next_tests(case, book, posterior, readings, order, most)
     left = [] if tests else tied(posterior)
     access = access_that_tells(case, posterior, readings) if left else None
+    way = None if tests else way_found(posterior, case.ensemble.sheet)
     return DiagnoseAnswer(
         suspects=[SuspectLine(element=s.element, mode=s.mode, p=s.p, comes=s.comes) for s in posterior.suspects],
         eliminated=[StruckLine(element=s.element, by_reading=s.by_reading) for s in posterior.eliminated],
@@ -244,6 +246,7 @@ def diagnose_answer(case: Case, book: TestBook, readings: Sequence[Reading], ord
             for t in tests
         ],
         tied=left,
+        way=list(way.elements) if way else [],
         access=None if access is None else _next_line(access.reading, access.bits, OPENING_MINUTES, f"tells {', '.join(left)} apart", "as the part alone should"),
     )  # fmt: skip
 

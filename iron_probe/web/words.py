@@ -5,7 +5,6 @@ from datetime import datetime
 from textwrap import wrap
 from typing import Any
 
-from iron_probe.core.bench.battery.card import BatteryCard, Held
 from iron_probe.core.bench.cranking import CrankTrace
 from iron_probe.core.bench.drain.currents import TOTAL, Way
 from iron_probe.core.bench.drain.feed_tree import FeedTree
@@ -16,7 +15,6 @@ from iron_probe.core.bench.typed_value import Bound, said_loosely
 from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import BY_ITSELF, FORCED, LAMP_WORDS, LAMPS, OF_PART, UNIT, Instrument, Reading
-from iron_probe.core.diagnose.posterior import Posterior, Undrawn
 from iron_probe.core.diagnose.told_test import NextTest
 from iron_probe.core.job.fold import LoggedReading
 from iron_probe.core.job.step import JobStep, Stage
@@ -273,20 +271,6 @@ def percent(share: float) -> str:
     return "<1 %" if 0 < share < 0.005 else f"{100 * share:.0f} %"
 
 
-def holds(held: Held | None) -> str:
-    """What a battery is shown to hold of its rating."""
-    if held is None:
-        return "capacity not proven"
-    bound = {Bound.AT_LEAST: "at least ", Bound.AT_MOST: "at most "}.get(held.bound, "")
-    return f"holds {bound}{percent(held.share)} of its rating"
-
-
-def reckoned_with(card: BatteryCard) -> str:
-    """Which battery a forecast reckons with, and what of it nobody has measured."""
-    charge = "charge not measured, taken as full" if card.charge is None else f"{percent(card.charge)} charged"
-    return f"{charge}; {holds(card.held)}{', taken as rated' if card.held is None else ''}"
-
-
 def clock(moment: datetime) -> str:
     """Day and time, short."""
     return f"{moment:%d %b %H:%M}"
@@ -372,38 +356,6 @@ def ask(reading: Reading, sheet: Sheet) -> str:
         Instrument.AC_VOLTS: f"Plug off, AC volts {ends}",
     }.get(reading.instrument, f"Both probes on the {part} itself, {ends}" if reading.itself else f"Measure {ends}")
     return f"{todo}: {state_title(reading.state, sheet)}."
-
-
-def two_at_once(left: Posterior, sheet: Sheet) -> str:
-    """The two faults that together explain best what was read, in one sentence; empty where there are none."""
-    if left.pair is None:
-        return ""
-    first, second = (sheet.element(e).title.lower() for e in left.pair)
-    return f"{first} and {second} ({percent(left.pair_share)}, which counts in the share of both). Find and repair one, then read again."
-
-
-UNDRAWN = {
-    Undrawn.JOINT: "a joint or splice",
-    Undrawn.GROUND: "something that lies on ground",
-    Undrawn.FEED: "something that feeds it",
-}
-"""What the drawing lacks at the end of a part."""
-
-
-def found_beside(left: Posterior) -> str:
-    """Why what was found lies beside a part and is not the part, in one sentence without its beginning."""
-    how = "between its own two ends" if left.beside_what is Undrawn.JOINT else "by itself"
-    return f"sound {how}, so {UNDRAWN[left.beside_what]} at its end that the drawing lacks"
-
-
-def follow(left: Posterior, sheet: Sheet) -> str:
-    """What to do about what lies beside a part."""
-    what = {
-        Undrawn.JOINT: "what loses the volts is a joint or splice beside it",
-        Undrawn.GROUND: "what lies on ground is a bridge, a branch or a part beside it that the drawing lacks",
-        Undrawn.FEED: "what feeds it past the drawing is joined beside it: a wire melted to it, or a feed put in later",
-    }
-    return f"Follow the {sheet.element(left.found_beside or '').title.lower()} to its ends: {what[left.beside_what]}."
 
 
 def why(test: NextTest, numbers: Sequence[int]) -> str:

@@ -3,7 +3,7 @@
 import hashlib
 from collections.abc import Callable, Sequence
 
-from iron_probe.core.diagnose.apart import access_that_tells, tied
+from iron_probe.core.diagnose.apart import access_that_tells, tied, way_found
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.fault_modes import TAG_FACTOR
@@ -106,7 +106,8 @@ def _verdicts_now(job: Job, log: JobLog, engine: Ready, order: Order) -> Verdict
         tests = () if posterior.settled else tuple(next_tests(case, engine.book, posterior, readings, order, most=4))
         left = () if tests else tuple(tied(posterior))
         access = access_that_tells(case, posterior, readings) if left else None
-    return Verdicts(posterior=posterior, tests=tests, numbers=numbers, order=order, tied=left, access=access)
+        way = None if tests else way_found(posterior, engine.ensemble.sheet)
+    return Verdicts(posterior=posterior, tests=tests, numbers=numbers, order=order, tied=left, access=access, way=way)
 
 
 def first_word(job: Job, log: JobLog, wait_s: float, work: Scope = Scope.STARTING) -> Verdicts | None:

@@ -8,7 +8,7 @@ from uuid import uuid4
 
 from pydantic import TypeAdapter, ValidationError
 
-from iron_probe.core.diagnose.apart import Access
+from iron_probe.core.diagnose.apart import Access, FoundWay
 from iron_probe.core.diagnose.next_test import Order
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.told_test import NextTest
@@ -20,7 +20,7 @@ MOST_WORDS, PRUNED_EVERY = 512, 64
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Verdicts:
     """The engine's word on a job: posterior with readings numbered as in the log (0 is the intake's symptom), and the next tests;
-    the suspects `tied` when no test is left, and the `access` that would tell them apart."""
+    the suspects `tied` when no test is left, the `way` they make up if one, and the `access` that would tell them apart."""
 
     posterior: Posterior
     tests: tuple[NextTest, ...]
@@ -29,6 +29,14 @@ class Verdicts:
     refused: str = ""
     tied: tuple[str, ...] = ()
     access: Access | None = None
+    way: FoundWay | None = None
+
+    @property
+    def at_fault(self) -> tuple[str, ...]:
+        """What was found, as the parts to repair: one part, what it lies beside, or all of a way; nothing while it is open."""
+        left = self.posterior
+        one = left.found or left.found_beside
+        return (one,) if one else self.way.elements if self.way else ()
 
 
 _WORD = TypeAdapter(Verdicts)

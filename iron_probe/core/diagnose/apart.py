@@ -1,11 +1,14 @@
-"""When no test on the points tells the suspects left from each other: which access would."""
+"""When no test on the points tells the suspects left from each other: the way they make up, and which access would tell them apart."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
+import networkx as nx
 import numpy as np
 
-from iron_probe.core.circuit.elements import BranchKind
+from iron_probe.core.circuit.elements import BranchKind, Conductor, Fuse, Joint
+from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.altered import bridged
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.evidence import Instrument, Reading
@@ -15,6 +18,8 @@ from iron_probe.core.diagnose.unplugged import MOST_OHM, shown_alone
 
 TIED_SHARE = 0.15
 """A suspect with this share is one of those that cannot be told apart."""
+WAY_SHARE, IN_THE_WAY = 0.85, 0.02
+"""What suspects in one line must hold together for their way to be found, and what one of them must hold to be part of it."""
 EACH = 24
 """Variants of each tied suspect the access is weighed on."""
 WORTH_BITS = 0.1
@@ -30,6 +35,40 @@ class Access:
     element: str
     reading: Reading
     bits: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FoundWay:
+    """Conductors in one line that no test tells apart, in their order, with the points at its two ends and what they hold together: the fault
+    is in one of them."""
+
+    elements: tuple[str, ...]
+    first: str
+    last: str
+    share: float
+
+
+def way_found(posterior: Posterior, sheet: Sheet) -> FoundWay | None:
+    """The way that is found when no test is left: suspects in one line with the leading one, all faulty in its manner; None where there is none."""
+    if posterior.settled or not posterior.suspects:
+        return None
+    leader = posterior.suspects[0]
+    share = {s.element: s.p for s in posterior.suspects if s.p > IN_THE_WAY and s.mode == leader.mode}
+    ways = nx.Graph()
+    for name in share:
+        element = sheet.element(name)
+        if isinstance(element, Conductor | Joint | Fuse):
+            ways.add_edge(*element.points(), element=name)
+    mine = next(
+        (ways.subgraph(part) for part in nx.connected_components(ways) if set(sheet.element(leader.element).points()) <= part), None
+    )
+    ends = [] if mine is None else sorted(p for p, degree in mine.degree if degree == 1)
+    if mine is None or len(mine.edges) < 2 or len(ends) != 2 or max(degree for _, degree in mine.degree) > 2:
+        return None
+    line = nx.shortest_path(mine, *ends)
+    elements = tuple(mine.edges[a, b]["element"] for a, b in pairwise(line))
+    held = sum(share[e] for e in elements)
+    return FoundWay(elements=elements, first=ends[0], last=ends[1], share=min(held, 1.0)) if held >= WAY_SHARE else None
 
 
 def tied(posterior: Posterior) -> list[str]:

@@ -6,13 +6,11 @@ import numpy as np
 
 from iron_probe.core.arrays import Floats
 from iron_probe.core.circuit.elements import Conductor, Joint
-from iron_probe.core.circuit.faults import FED_ELSEWHERE, OPEN, RESISTIVE_MODES, SHORT_MODES, Change
+from iron_probe.core.circuit.faults import OPEN, RESISTIVE_MODES, SHORT_MODES, Change
 from iron_probe.core.circuit.network import Network
 
 WAYS_LOST = frozenset({*RESISTIVE_MODES, OPEN})
 """Faults of a conductor that a joint beside it has just so."""
-WAYS_ADDED = frozenset({*SHORT_MODES, FED_ELSEWHERE})
-"""Faults of a conductor that a bridge at its end, to ground or to a feed, has just so."""
 
 
 def on_itself(network: Network, element: str, mode: str) -> bool:
@@ -21,8 +19,8 @@ def on_itself(network: Network, element: str, mode: str) -> bool:
 
 
 def beside_it(network: Network, element: str, mode: str) -> bool:
-    """Whether something that the drawing lacks at the part's end acts as this fault does."""
-    return mode in WAYS_LOST | WAYS_ADDED and isinstance(network.sheet.element(element), Joint | Conductor)
+    """Whether something that the drawing lacks at the part's end, a joint or a way to ground, acts as this fault does and is not this fault."""
+    return mode in WAYS_LOST | SHORT_MODES and isinstance(network.sheet.element(element), Joint | Conductor)
 
 
 @dataclass(frozen=True, slots=True)

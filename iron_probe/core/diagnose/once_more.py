@@ -85,7 +85,7 @@ def _alone_again(case: Case, posterior: Posterior, book: TestBook, readings: Seq
     number = book.number_of(made[0]) if len(made) == 1 else None
     if number is None:
         return []
-    why = "its ohms once more: they alone decide between the part and a bridge or a feed beside it that the drawing lacks"
+    why = "its ohms once more: they alone decide between the part and a way to ground beside it that the drawing lacks"
     minutes = float(book.minutes([number], readings[-1])[0])
     return [told_test(case, posterior, book, number, book.candidates[number].reading, 0.0, minutes, why, element)]
 

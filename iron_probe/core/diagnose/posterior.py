@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from iron_probe.core.arrays import Packed
-from iron_probe.core.circuit.faults import FED_ELSEWHERE, SHORT_MODES
+from iron_probe.core.circuit.faults import SHORT_MODES
 
 SOUND_SHARE = 0.8
 """What no fault must hold to be said."""
@@ -18,7 +18,6 @@ class Undrawn(StrEnum):
 
     JOINT = "joint"
     GROUND = "way to ground"
-    FEED = "feed"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -87,7 +86,7 @@ class Posterior:
     @property
     def beside_what(self) -> Undrawn:
         """What lies beside the first of them."""
-        return Undrawn.FEED if self.beside_mode == FED_ELSEWHERE else Undrawn.GROUND if self.beside_mode in SHORT_MODES else Undrawn.JOINT
+        return Undrawn.GROUND if self.beside_mode in SHORT_MODES else Undrawn.JOINT
 
     @property
     def settled(self) -> bool:

@@ -48,12 +48,11 @@ def worked_on(work: Work, kind: Scope) -> bool:
 def _page(request: Request, job: CurrentJob, db: Db, text: str = "", wrong: str = "") -> Response:
     work = work_of(job, job_log(db, job))
     board = work.board
-    named = board.element_of(board.culprits()[0]) if board is not None and board.culprits() else None
+    named: tuple[str, ...] = (board.element_of(board.culprits()[0]),) if board is not None and board.culprits() else ()
     for kind in Scope:
-        engine = ready_or_why(job, work=kind)[0] if named is None and worked_on(work, kind) else None
+        engine = ready_or_why(job, work=kind)[0] if not named and worked_on(work, kind) else None
         if engine is not None:
-            left = verdicts(job, work.log, engine).posterior
-            named = left.found or left.found_beside
+            named = verdicts(job, work.log, engine).at_fault
     context = {"work": work, "job": job, "text": text, "wrong": wrong, "todos": todo_list(work), "named": named}
     return templates.TemplateResponse(request, "repair/repair.html", context, status_code=422 if wrong else 200)
 

@@ -1,10 +1,14 @@
 """Suspects that share what is left, and the access that would tell them apart."""
 
+import numpy as np
+import pytest
+
 from iron_probe.core.bench.typed_value import Bound
-from iron_probe.core.diagnose.apart import access_that_tells, tied
+from iron_probe.core.diagnose.apart import access_that_tells, tied, way_found
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.posterior import Posterior, Suspect
 from iron_probe.machines import load_sheet
 
 
@@ -37,3 +41,38 @@ def test_one_suspect_is_tied_with_nobody() -> None:
     posterior = case.posterior([Reading(instrument=Instrument.EYES, state="crank", word="nothing"), *readings])
     assert tied(posterior) == []
     assert access_that_tells(case, posterior, readings) is None
+
+
+def test_conductors_in_one_line_make_up_the_way_that_is_found() -> None:
+    sheet = load_sheet("green-mower")
+    first = next(e for e in sheet.elements if e.type == "cable")
+    second = next(
+        e
+        for e in sheet.elements
+        if e.type in ("joint", "cable", "wire") and e is not first and len(set(e.points()) & set(first.points())) == 1
+    )
+    other = next(e for e in sheet.elements if e.type == "wire" and not set(e.points()) & {*first.points(), *second.points()})
+
+    def left(*shares: tuple[str, float, str]) -> Posterior:
+        suspects = tuple(Suspect(element=e, p=p, mode=mode, modes=((mode, p),)) for e, p, mode in shares)
+        return Posterior(
+            suspects=suspects,
+            eliminated=(),
+            no_fault=0.0,
+            off_sheet=0.02,
+            unexplained=(),
+            contradictory=(),
+            found=None,
+            pair=None,
+            weights=np.ones(1),
+        )
+
+    way = way_found(left((first.id, 0.6, "open"), (second.id, 0.36, "open")), sheet)
+    assert way is not None
+    assert set(way.elements) == {first.id, second.id}
+    assert {way.first, way.last} == set(first.points()) ^ set(second.points())
+    assert way.share == pytest.approx(0.96)
+    assert way_found(left((first.id, 0.6, "open"), (second.id, 0.2, "open")), sheet) is None  # not enough
+    assert way_found(left((first.id, 0.6, "open"), (second.id, 0.36, "shorted")), sheet) is None  # not the same fault
+    assert way_found(left((first.id, 0.6, "open"), (other.id, 0.36, "open")), sheet) is None  # not in line
+    assert way_found(left((first.id, 0.96, "open")), sheet) is None  # one part is no way

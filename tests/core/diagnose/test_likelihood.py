@@ -5,9 +5,10 @@ import pytest
 
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.diagnose.case import Case
-from iron_probe.core.diagnose.ensemble import Ensemble
+from iron_probe.core.diagnose.ensemble import Ensemble, Prediction
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.diagnose.likelihood import SLIP, Unsteady, fit_one, left_out_v
+from iron_probe.core.diagnose.likelihood import SLIP, Unsteady, fit_one, left_out_v, predict
+from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.core.solve.symptom import SYMPTOMS
 from tests.core.diagnose.mower import Hidden, heard, volts
@@ -78,3 +79,11 @@ def test_a_word_said_twice_is_no_slip_and_one_nobody_would_mistake_is_one() -> N
     once, twice = (fit_one(word, [], silent, np.zeros(2), 12.0, again=again) for again in (False, True))
     assert twice.log[0] < once.log[0] - 0.5 and twice.log[1] == pytest.approx(once.log[1], abs=0.1)
     assert once.slip[0] == 1.0 and once.slip[1] < 0.02
+
+
+def test_a_load_that_has_volts_and_draws_nothing_does_nothing(ensemble: Ensemble) -> None:
+    broken = Hidden(ensemble.network, ensemble, "fuel-solenoid", "open")
+    look = Reading(instrument=Instrument.FUNCTION, branch="fuel-solenoid", state="run", word="works")
+    sound = predict(look, ensemble.network, Prediction.of(solve_state(ensemble.network, "run")))
+    assert sound[0] == 2
+    assert predict(look, ensemble.network, Prediction.of(broken.solved["run"]))[0] == 0

@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import QUIET_SHARE, Ensemble
@@ -10,6 +11,7 @@ from iron_probe.core.diagnose.evidence import Instrument, Reading, check_reading
 from iron_probe.core.diagnose.fault_mode import on_itself
 from iron_probe.core.diagnose.off_sheet import lying_anywhere
 from iron_probe.core.diagnose.places import places_of
+from iron_probe.core.diagnose.posterior import Undrawn
 from iron_probe.core.errors import ReadingError
 from iron_probe.machines import load_sheet
 from tests.core.diagnose.mower import Hidden, heard, volts
@@ -50,3 +52,25 @@ def test_a_fault_lying_anywhere_is_one_nobody_hears_until_something_is_heard(ens
     assert found(heard("slow")) > found(heard("cranks")) + 1
     odd = volts("block", "frame", 5.0)
     assert found(heard("slow"), odd) > found(heard("slow")) - np.log(2 * 1.1 * 12) - 0.1  # anything, in half of all readings
+
+
+def test_a_wire_sound_by_itself_leaves_a_way_to_ground_beside_it(case: Case, ensemble: Ensemble) -> None:
+    """Fuse out, its wires read one by one: what is no wire's own may still lie at one's end, where the drawing shows nothing."""
+    assert {"shorted", "open"} <= {ensemble.hypotheses[k].modes[0].name for k in ensemble.also_beside}
+    blown = [heard("nothing"), volts("f1.out", "bat.minus", 0.0), volts("sol.in", "bat.minus", 12.6)]
+    alone = Reading(instrument=Instrument.BARE_OHM, branch="coil-wire", state="rest", value=20e6, bound=Bound.AT_LEAST)
+    before, after = case.posterior(blown), case.posterior([*blown, alone, alone])
+    assert before.share("coil-wire") > 5 * dict(before.beside)["coil-wire"]
+    assert after.share("coil-wire") < dict(after.beside)["coil-wire"]
+    assert (after.beside[0][0], after.beside_what) == ("coil-wire", Undrawn.GROUND)
+
+
+def test_what_lies_beside_lets_a_sound_part_carry_what_then_flows(case: Case, bolt: Hidden) -> None:
+    """Behind a bad joint little current flows, so the sound part beside it drops less than on a sound machine."""
+    around = [heard("slow"), bolt.volts("block", "frame"), bolt.volts("frame.eye", "bat.minus"), bolt.volts("frame", "frame.eye")]
+    good_v = 0.02
+    little, much = (
+        case.posterior([*around, volts("frame", "frame.eye", v, branch="frame-bolt"), volts("frame", "frame.eye", v, branch="frame-bolt")])
+        for v in (0.5 * good_v, 8 * good_v)
+    )
+    assert dict(little.beside)["frame-bolt"] > dict(much.beside).get("frame-bolt", 0.0)
