@@ -6,6 +6,7 @@ from pathlib import Path
 import pytest
 from selenium import webdriver
 from selenium.webdriver.common.by import By
+from selenium.webdriver.support.select import Select
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 
@@ -40,7 +41,7 @@ def text(bench: Bench) -> str:
 
 def labelled(bench: Bench, label: str) -> WebElement:
     """The field a label belongs to, or that is named so."""
-    found = bench.driver.find_elements(By.CSS_SELECTOR, f'input[aria-label="{label}"]')
+    found = bench.driver.find_elements(By.CSS_SELECTOR, f':is(input, select)[aria-label="{label}"]')
     return found[0] if found else bench.driver.find_element(By.XPATH, f'//label[contains(., "{label}")]//input')
 
 
@@ -150,7 +151,13 @@ def test_a_fuse_that_blows_with_the_lamps_is_told_by_its_capture(bench: Bench, t
     assert "cleared" in text(bench)
     labelled(bench, "Work lamps on: blows").click()
     labelled(bench, "Key on: holds").click()
-    bench.driver.find_element(By.XPATH, '//button[contains(., "Keep")]').click()
-    bench.wait(lambda d: "cleared by when it holds" in d.find_element(By.TAG_NAME, "main").text)
+    bench.driver.find_element(By.XPATH, '//button[normalize-space()="Keep"]').click()
+    bench.wait(lambda d: "cleared: live while it holds" in d.find_element(By.TAG_NAME, "main").text)
+    assert "Roof lamps itself" in bench.driver.find_element(By.CSS_SELECTOR, ".charge-side").text
+    for column, wire in (("Boom lamps", "Boom lamp wire"), ("Roof lamps", "Roof lamp wire")):
+        Select(labelled(bench, f"clamp of {column} round")).select_by_visible_text(wire)
+    bench.driver.find_element(By.XPATH, '//button[contains(., "Keep where the clamps were")]').click()
+    bench.wait(lambda d: "the current ran away through another branch" in d.find_element(By.TAG_NAME, "main").text)
     side = bench.driver.find_element(By.CSS_SELECTOR, ".charge-side").text
+    assert "Roof lamps itself" not in side
     assert "Boom lamp wire" in side
