@@ -6,9 +6,9 @@ from pathlib import Path
 import pytest
 from selenium import webdriver
 from selenium.webdriver.common.by import By
-from selenium.webdriver.support.select import Select
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.select import Select
 
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.solve.operate import solve_state
