@@ -1,14 +1,28 @@
-"""./run bench [solve] [pages] [yard] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
+"""./run bench [solve] [pages] [yard] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_drains] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
 
 import sys
 from pathlib import Path
 
-from bench import captures, charging_trials, drain_trials, engine, pages, rig_orders, rig_still, rig_trials, solving, trials, yard
+from bench import (
+    captures,
+    charging_trials,
+    drain_trials,
+    engine,
+    pages,
+    rig_drains,
+    rig_orders,
+    rig_still,
+    rig_trials,
+    solving,
+    trials,
+    yard,
+)
 
 TOPICS = {
     "rig": rig_trials.table,
     "rig_orders": rig_orders.table,
     "rig_still": rig_still.table,
+    "rig_drains": rig_drains.table,
     "solve": solving.table,
     "pages": pages.table,
     "yard": yard.table,

@@ -208,7 +208,7 @@ def drain_work(job: Job, log: JobLog, epoch: int | None = None) -> DrainWork:
         entries=entries, marks=marks, totals=of_total, present=present, booked_a=_booked(marks, now()),
         level_a=fault_level(totals, limit.limit_a, settled), since=since,
         until=None if since is None else since + timedelta(minutes=sheet.sleep_minutes), waited_minutes=waited, judged=judged,
-        taken=tuple(taken), currents=currents, finding=finding, probes=tuple(next_probes(tree, currents, finding, taken, settings.method)),
+        taken=tuple(taken), currents=currents, finding=finding, probes=tuple(next_probes(tree, currents, finding, taken, settings.method, meter_step_v=settings.meter_step_v)),
     )  # fmt: skip
 
 

@@ -8,6 +8,7 @@ from math import log2
 import numpy as np
 
 from iron_probe.core.arrays import Floats
+from iron_probe.core.bench.drain.amps_read import hidden_a
 from iron_probe.core.bench.drain.currents import TOTAL, Currents, Taken, Way, row_of
 from iron_probe.core.bench.drain.feed_tree import Draws, FeedTree
 from iron_probe.core.circuit.elements import Fuse
@@ -28,6 +29,10 @@ LEAST_BITS = 0.05
 """A probe that tells less is not offered."""
 SAME_BOX = 0.3
 """Fuses lie side by side: a share of the minutes to reach one by itself."""
+METER_STEP_V = 1e-4
+"""Last digit of a hand meter on millivolts [V]."""
+HIDDEN_SHARE = 0.35
+"""Share of the excess that a last digit may hide before a fuse's millivolts are not worth reading."""
 DISTURBS = 0.3
 """A probe that may put the drain to sleep keeps this share of its worth."""
 
@@ -155,8 +160,13 @@ def title_of(tree: FeedTree, where: str) -> str:
     return tree.sheet.element(consumer.element).title
 
 
-def probes(tree: FeedTree, method: Method = Method.DROP) -> Iterator[DrainProbe]:
-    """Every probe the machine offers, by method: clamps on the cables, fuses by drop or pulled, plugs and consumers parted."""
+def probes(
+    tree: FeedTree, method: Method = Method.DROP, excess_a: float = np.inf, meter_step_v: float = METER_STEP_V
+) -> Iterator[DrainProbe]:
+    """Every probe the machine offers, by method: clamps on the cables, fuses by drop or pulled, plugs and consumers parted.
+
+    A fuse on which a last digit of the meter [V] hides much of the excess [A] is pulled whatever the method: its millivolts would tell nothing.
+    """
     usual = np.array([c.usual_a for c in tree.consumers])
 
     def offer(where: str, way: Way, own: float, reach: float) -> DrainProbe:
@@ -164,13 +174,17 @@ def probes(tree: FeedTree, method: Method = Method.DROP) -> Iterator[DrainProbe]
         return DrainProbe(where=where, way=way, title=title_of(tree, where), bits=0, minutes=own + reach, good_a=good)
 
     minutes = {p: described.minutes for p, described in tree.sheet.points.items()}
-    by_fuse = (Way.DROP, NIB_MINUTES) if method is Method.DROP else (Way.PULL, PULL_MINUTES)
+
+    def by_fuse(fuse: Fuse) -> tuple[Way, float]:
+        hides = hidden_a(meter_step_v, fuse.rating_a, fuse.make) > HIDDEN_SHARE * excess_a
+        return (Way.PULL, PULL_MINUTES) if method is Method.PULL or hides else (Way.DROP, NIB_MINUTES)
+
     yield from (
         offer(s.branch, Way.CLAMP, CLAMP_MINUTES, minutes[s.upper])
         for s in tree.stretches
         if tree.element(s.branch).type == "cable" and s.branch not in tree.two_way
     )
-    yield from (offer(s.branch, *by_fuse, SAME_BOX * minutes[s.lower]) for s, _ in tree.fuses())
+    yield from (offer(s.branch, *by_fuse(fuse), SAME_BOX * minutes[s.lower]) for s, fuse in tree.fuses())
     yield from (offer(s.branch, Way.PART, PART_MINUTES, minutes[s.lower]) for s in tree.plugs())
     yield from (offer(c.branch, Way.PART, PART_MINUTES, minutes[c.point]) for c in tree.consumers if c.listed)
 
@@ -183,6 +197,7 @@ def next_probes(
     method: Method = Method.DROP,
     most: int = 4,
     split: bool = True,
+    meter_step_v: float = METER_STEP_V,
 ) -> list[DrainProbe]:
     """The probes worth making; none when the total is not over what sleeps.
 
@@ -192,11 +207,11 @@ def next_probes(
     if finding.excess_a <= LEAST_EXCESS_A:
         return []
     share = np.array(finding.share)
-    done = {t.where for t in taken}
+    done = {(t.where, t.way) for t in taken}
     rated = set(finding.too_small)
     tier, worth = _tiers(tree), []
-    for probe in probes(tree, method):
-        if probe.where in done or probe.where in rated:
+    for probe in probes(tree, method, finding.excess_a, meter_step_v):
+        if (probe.where, probe.way) in done or probe.where in rated:
             continue
         below = float(row_of(tree, probe.where) @ share)
         bounds = currents.of(probe.where, tree)

@@ -10,7 +10,7 @@ from iron_probe.core.bench.drain.amps_read import Interval, amps_of_drop, clamp_
 from iron_probe.core.bench.drain.currents import TOTAL, Taken, Way, solve_currents
 from iron_probe.core.bench.drain.feed_tree import FeedTree, feed_tree, usual_total_a
 from iron_probe.core.bench.drain.limits import side_by_side
-from iron_probe.core.bench.drain.suspects import DrainProbe, Finding, Method, find_drains, next_probes, probes
+from iron_probe.core.bench.drain.suspects import METER_STEP_V, DrainProbe, Finding, Method, find_drains, next_probes, probes
 from iron_probe.core.bench.drain.validity import Checked, Moment, at_level, check_sweep
 from iron_probe.core.circuit.elements import Alternator, Fuse, Module, Relay, Switch
 from iron_probe.core.circuit.faults import LEAK
@@ -20,8 +20,8 @@ from iron_probe.core.solve.operate import solve_state
 
 WIDER = 1.5
 """How much wider parts spread in the generator than the tree assumes."""
-METER_STEP_V, CLAMP_STEP_A, CLAMP_WANDER_A = 1e-4, 1e-3, 0.0015
-"""Last digit of a hand meter on millivolts, of a low-current clamp, and where its zero wanders (common practice)."""
+CLAMP_STEP_A, CLAMP_WANDER_A = 1e-3, 0.0015
+"""Last digit of a low-current clamp, and where its zero wanders (common practice)."""
 CLAMP_ERROR = 0.01
 TOTAL_MINUTES, WAIT_MINUTES = 0.05, 20.0
 MOST_PROBES = 70
@@ -55,9 +55,10 @@ class HiddenDrain:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DrainOutcome:
-    """How it ended: whether every culprit was named, probes and minutes taken, zeros used that were read while the drain was away, and
+    """How it ended: whether every culprit was named, and each at a place that no fuse parts further (`placed`), probes and minutes taken, zeros used that were read while the drain was away, and
     whether it was intermittent."""
 
+    placed: bool
     named: bool
     closes: bool
     false_names: int
@@ -114,7 +115,7 @@ def hide_drain(network: Network, rng: np.random.Generator, faults: int = 1, inte
         ]
         if not LEAST_DRAIN_A < totals[0] - usual < MOST_DRAIN_A:
             continue
-        truth = _truth(network, tree, amps[0], amps[1], totals)
+        truth = carriers_of(network, tree, amps[0], amps[1], totals)
         if len(truth) < faults:
             continue
         away = (float(rng.uniform(1, 12)), float(rng.uniform(18, 45))) if intermittent else None
@@ -125,7 +126,7 @@ def hide_drain(network: Network, rng: np.random.Generator, faults: int = 1, inte
     raise SolveError(f"no drain of {network.sheet.title} shows")
 
 
-def _truth(network: Network, tree: FeedTree, now: Floats, sound: Floats, totals: Sequence[float]) -> tuple[int, ...]:
+def carriers_of(network: Network, tree: FeedTree, now: Floats, sound: Floats, totals: Sequence[float]) -> tuple[int, ...]:
     """Numbers of the consumers that carry the excess; a leak is what its stretch carries over its known consumers and stretches below."""
     excess = totals[0] - totals[1]
     gained: dict[int, float] = {}
@@ -274,6 +275,7 @@ def work_drain(hidden: HiddenDrain, choose: ChooseProbe, limit_a: float) -> Drai
     covered = [_members(tree, n.where) for n in finding.named]
     stale = sum(1 for t in taken if t.where != TOTAL and t.amps.best < LEAST_DRAIN_A and sweep.away_at[t.number])
     return DrainOutcome(
+        placed=all(any(k in _members(tree, n.where) and not _inner_fuses(tree, n.where) for n in finding.named) for k in hidden.truth),
         named=bool(covered) and all(any(k in c for c in covered) for k in hidden.truth),
         closes=finding.closes,
         false_names=sum(1 for c in covered if not c & set(hidden.truth)),
@@ -287,8 +289,12 @@ def work_drain(hidden: HiddenDrain, choose: ChooseProbe, limit_a: float) -> Drai
     )
 
 
+def _inner_fuses(tree: FeedTree, where: str) -> bool:
+    """Whether a fuse parts a place further."""
+    return any(tree.behind[s.branch] < tree.behind.get(where, frozenset()) for s, _ in tree.fuses())
+
+
 def _undivided(tree: FeedTree, where: str) -> bool:
     """Whether no probe parts a branch further: it holds one consumer that can be unplugged at most, and one fuse."""
     members = tree.behind[where]
-    inner = [s for s, _ in tree.fuses() if tree.behind[s.branch] < members]
-    return not inner and sum(tree.consumers[k].listed for k in members) == 0
+    return not _inner_fuses(tree, where) and sum(tree.consumers[k].listed for k in members) == 0

@@ -1,7 +1,8 @@
 """Where to probe next."""
 
+from iron_probe.core.bench.drain.amps_read import hidden_a
 from iron_probe.core.bench.drain.currents import TOTAL, Way, solve_currents
-from iron_probe.core.bench.drain.suspects import find_drains, next_probes
+from iron_probe.core.bench.drain.suspects import find_drains, next_probes, probes
 from iron_probe.core.limits import FUSE_HOLDS
 from tests.core.bench.drain.taken import SHUTTLE, taken
 
@@ -32,3 +33,22 @@ def test_no_sum_closes_without_a_total_and_a_small_fuse_hides_no_great_draw() ->
     smallest = min(SHUTTLE.fuses(), key=lambda f: f[1].rating_a)
     assert hot.stretches[smallest[0].branch].high < 18
     assert hot.stretches[smallest[0].branch].high == FUSE_HOLDS * smallest[1].rating_a
+
+
+def test_a_fuse_whose_millivolts_would_hide_the_drain_is_pulled() -> None:
+    """A digit of 0.1 mV hides 13 mA behind a 10 A blade and far more behind a big one: a small drain is not swept by drops there."""
+    big = max(SHUTTLE.fuses(), key=lambda f: f[1].rating_a)
+
+    def way(excess_a: float, step_v: float = 1e-4) -> Way:
+        return next(p.way for p in probes(SHUTTLE, excess_a=excess_a, meter_step_v=step_v) if p.where == big[0].branch)
+
+    hidden = hidden_a(1e-4, big[1].rating_a, big[1].make)
+    assert (way(10 * hidden), way(hidden), way(hidden, 1e-6)) == (Way.DROP, Way.PULL, Way.DROP)
+    readings = [taken(1, TOTAL, 75, Way.CLAMP)]
+    currents = solve_currents(SHUTTLE, readings)
+    offered = next_probes(SHUTTLE, currents, find_drains(SHUTTLE, currents), readings, most=40)
+    assert all(
+        hidden_a(1e-4, f.rating_a, f.make) < 0.075
+        for s, f in SHUTTLE.fuses()
+        if (s.branch, Way.DROP) in {(p.where, p.way) for p in offered}
+    )
