@@ -1,4 +1,4 @@
-"""./run bench [solve] [pages] [yard] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_drains] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
+"""./run bench [solve] [pages] [yard] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
 
 import sys
 from pathlib import Path
@@ -22,6 +22,7 @@ TOPICS = {
     "rig": rig_trials.table,
     "rig_orders": rig_orders.table,
     "rig_still": rig_still.table,
+    "rig_classes": rig_classes.table,
     "rig_drains": rig_drains.table,
     "solve": solving.table,
     "pages": pages.table,

@@ -128,12 +128,12 @@ def complaint(plant: Plant, spice: Spice) -> tuple[Scope, list[Reading]] | None:
             odd.append(Reading(instrument=Instrument.EYES, state=state, word=plant.heard().value))
     if odd:
         return Scope.STARTING, [r for r in odd if r.state == crank] or odd[:1]
-    if not sheet.running_states():
-        return None
-    return _charging(plant, sound)
+    off, told = charges(plant, sound) if sheet.running_states() else (False, [])
+    return (Scope.CHARGING, told) if off else None
 
 
-def _charging(plant: Plant, sound: Plant) -> tuple[Scope, list[Reading]] | None:
+def charges(plant: Plant, sound: Plant) -> tuple[bool, list[Reading]]:
+    """Whether a machine charges otherwise than a sound one of its sheet, and what its owner says of it: volts at the posts, and the lamp."""
     sheet = plant.machine.sheet
     lamps = [branch_id(e, b) for e in sheet.elements if isinstance(e, Lamp) and e.watts < SMALL_LAMP_W for b in e.branches()]
     off, last = False, []
@@ -145,7 +145,5 @@ def _charging(plant: Plant, sound: Plant) -> tuple[Scope, list[Reading]] | None:
         off |= bool(sheet.state(state).rpm) and abs(gap) > OFF_V * sheet.system_v / 12
         off |= any(hand.works(plant, lamp) != hand.works(sound, lamp) for lamp in lamps)
         last = [Reading(instrument=Instrument.FUNCTION, branch=lamp, state=state, word=hand.works(plant, lamp)) for lamp in lamps]
-    if not off:
-        return None
     volts = round(plant.between(sheet.plus, sheet.minus).value, 2)
-    return Scope.CHARGING, [Reading(red=sheet.plus, black=sheet.minus, state=sheet.running_states()[-1], value=volts), *last]
+    return off, [Reading(red=sheet.plus, black=sheet.minus, state=sheet.running_states()[-1], value=volts), *last]

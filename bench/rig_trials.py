@@ -20,7 +20,7 @@ from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.apart import way_found
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
-from iron_probe.core.diagnose.evidence import Instrument
+from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.next_test import Order, next_tests
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope, states_of
@@ -47,6 +47,8 @@ HAND_CLASSES = (TWO, *(s for s in Slip if s is not Slip.NO_CONTACT))
 """A fault of any class beside a second one, or met by a hand that slips at its first volts."""
 DRAWN = ("resistance", "open", "ground ways", "battery flat", "battery worn")
 """Classes that every sheet has a place for: what the second fault is."""
+Told = tuple[Scope, list[Reading]]
+"""The kind of work, and what was heard or read as it came in."""
 ENDS = ("right", "beside", "wrong and sure", "unexplained", "not ended")
 
 
@@ -103,11 +105,11 @@ def hide_fault(bay: Bay, sheet_id: str, kind: str, rng: np.random.Generator) -> 
 
 def work_one(
     bay: Bay, machine: Machine, faults: list[HiddenFault], number: int, kind: str, rng: np.random.Generator, slip: Slip | None = None,
-    order: Order = Order.BEST,
+    order: Order = Order.BEST, told: Told | None = None,
 ) -> RigEnd:  # fmt: skip
-    """Take the machine in as its owner brings it, and follow the engine's tests, in an order of work, to the end."""
+    """Take the machine in as its owner brings it, or as `told`, and follow the engine's tests, in an order of work, to the end."""
     brought = Plant(machine, bay.spice)
-    told = complaint(brought, bay.spice) if faults else None
+    told = told or (complaint(brought, bay.spice) if faults else None)
     work, readings = told if told else (Scope.STARTING, [])
     book, hidden = bay.books[work], faults[0] if faults else None
     plant = Plant(machine, bay.spice, rng)
@@ -178,6 +180,19 @@ def _end(sheet: Sheet, faults: list[HiddenFault], named: str | None, sure: bool,
     if named is not None and sure:
         return "beside" if any(_touching(sheet, e, named) for e in guilty) else "wrong and sure"
     return ("right" if undrawn else "unexplained") if unexplained else "not ended"
+
+
+def rows_of(groups: dict[str, list[RigEnd]]) -> list[str]:
+    """A line of the table for each group: how many, how they ended, after how many tests."""
+    lines = [
+        "| class | trials | right | beside | wrong and sure | unexplained | not ended | mean tests |",
+        "| --- | ---: | ---: | ---: | ---: | ---: | ---: | ---: |",
+    ]
+    for kind, mine in groups.items():
+        count = Counter(o.end for o in mine)
+        shares = " | ".join(f"{count[e] / len(mine):.1%}" for e in ENDS)
+        lines.append(f"| {kind} | {len(mine)} | {shares} | {np.mean([o.tests for o in mine]):.1f} |")
+    return lines
 
 
 def classes() -> list[str]:
@@ -264,18 +279,12 @@ def table() -> str:
         "",
         "Readings and faults come from ngspice and the rig's own catalogue (`iron_probe/rig`). Beside: named with certainty, and sharing a point with the fault. Of what no drawing shows, 'unexplained' is right, or 'at or beside' a part that ends where it lies; of two faults either one.",
         "",
-        "| class | trials | right | beside | wrong and sure | unexplained | not ended | mean tests |",
-        "| --- | ---: | ---: | ---: | ---: | ---: | ---: | ---: |",
     ]
     hands = {str(kind) for kind in HAND_CLASSES}
     groups = {kind: [o for o in found if o.kind == kind] for kind in sorted({o.kind for o in found})}
     groups = {k: v for k, v in groups.items() if k not in hands} | {k: v for k, v in groups.items() if k in hands}
     groups |= {"all single faults and sound machines": [o for o in found if o.kind not in hands], "all": found}
-    for kind, mine in groups.items():
-        count = Counter(o.end for o in mine)
-        shares = " | ".join(f"{count[e] / len(mine):.0%}" for e in ENDS)
-        lines.append(f"| {kind} | {len(mine)} | {shares} | {np.mean([o.tests for o in mine]):.1f} |")
-    return "\n".join([*lines, "", *_calibration([o for o in found if o.kind not in hands and o.kind != UNDRAWN]), ""])
+    return "\n".join([*lines, *rows_of(groups), "", *_calibration([o for o in found if o.kind not in hands and o.kind != UNDRAWN]), ""])
 
 
 def _calibration(found: list[RigEnd]) -> list[str]:
