@@ -9,6 +9,7 @@ from bench import (
     drain_trials,
     engine,
     pages,
+    rig_classes,
     rig_drains,
     rig_orders,
     rig_still,
