@@ -50,7 +50,7 @@ class FoundWay:
 
 def way_found(posterior: Posterior, sheet: Sheet) -> FoundWay | None:
     """The way that is found when no test is left: suspects in one line with the leading one, all faulty in its manner; None where there is none."""
-    if posterior.settled or not posterior.suspects:
+    if posterior.settled or posterior.unexplained or posterior.pair or not posterior.suspects:
         return None
     leader = posterior.suspects[0]
     share = {s.element: s.p for s in posterior.suspects if s.p > IN_THE_WAY and s.mode == leader.mode}

@@ -7,10 +7,12 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import replace
 from functools import partial
+from typing import Any
 
 import numpy as np
 
 from iron_probe.core.arrays import Floats
+from iron_probe.core.circuit.faults import SHORT_MODES
 from iron_probe.core.diagnose.altered import bridged, forced
 from iron_probe.core.diagnose.coming import HeldReadings, Left, attempts_of, coming, read_while_away, slipped, there_or_away
 from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction, join
@@ -19,7 +21,7 @@ from iron_probe.core.diagnose.findings import STRUCK_OUT, complaints_left, contr
 from iron_probe.core.diagnose.fits import HeldFit, HeldFits, log_sum
 from iron_probe.core.diagnose.likelihood import STEADY, Fit, fit_one, predict, unsteady
 from iron_probe.core.diagnose.looks import looked_for
-from iron_probe.core.diagnose.off_sheet import ANYWHERE_PRIOR, BESIDE_PRIOR, lying_anywhere, lying_beside
+from iron_probe.core.diagnose.off_sheet import ANYWHERE_PRIOR, BESIDE_PRIOR, lying_anywhere, lying_beside, rests_on
 from iron_probe.core.diagnose.places import PlaceRead, places_of
 from iron_probe.core.diagnose.posterior import Posterior, Suspect
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
@@ -297,7 +299,7 @@ class Case:
             stands=complaints_left(seen, read.seen_fits),
             found=found_by(ensemble, suspects, [seen[k] for k in there], [read.seen_fits[k] for k in there]),
             beside=ranked,
-            beside_mode=_mode_beside(ensemble, share[-count:], ranked[0][0]) if ranked else "",
+            **(_what_beside(ensemble, share[-count:], ranked[0][0], read) if ranked else {}),
             pair=pair,
             pair_share=pair_share,
             weights=left.weights.ravel(),
@@ -330,10 +332,14 @@ def _leading_pair(pairs: Sequence[Hypothesis], share: Floats) -> tuple[tuple[str
     return (first, second), float(share.max())
 
 
-def _mode_beside(ensemble: Ensemble, near: Floats, element: str) -> str:
-    """The fault that what lies beside an element most likely acts as."""
+def _what_beside(ensemble: Ensemble, near: Floats, element: str, read: HeldReadings) -> dict[str, Any]:
+    """The fault that what lies beside an element most likely acts as; of a way to ground, which no test of its own shows, the reading it rests on as long
+    as that was read once only."""
     numbers = ensemble.accusing_first[element]
-    return ensemble.hypotheses[int(numbers[near[numbers].argmax()])].modes[0].name
+    number = int(numbers[near[numbers].argmax()])
+    mode = ensemble.hypotheses[number].modes[0].name
+    place = rests_on(read.places, read.fits, number) if mode in SHORT_MODES else None
+    return {"beside_mode": mode, "beside_rests_on": place.numbers[0] if place and not place.again else None}
 
 
 def _shrunk(suspects: Sequence[Suspect], kept: float) -> list[Suspect]:

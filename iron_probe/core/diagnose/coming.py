@@ -134,7 +134,7 @@ def slipped(held: HeldReadings, left: Left, accusing: Mapping[str, NDArray[np.in
             mine = {position[number] for number in place.numbers}
             coming_by = np.min([_slip_coming(held.seen_fits[k], held.come.there(attempt[k], some), some) for k in mine], axis=0)
             share += float(((coming_by - slip[some]) * fleeting).sum())
-        near = accusing.get(place.reading.itself or "")
+        near = accusing.get(place.reading.on_part or "")
         if near is not None:  # what lies beside the part leaves it sound
             share += float((left.near[near] * (slip[0].mean() - slip[near])).sum())
         if left.pairs:

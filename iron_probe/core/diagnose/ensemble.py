@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
 from iron_probe.core.circuit.elements import Conditions
-from iron_probe.core.circuit.faults import SUPPLY_LEAK
+from iron_probe.core.circuit.faults import SHORT_MODES, SUPPLY_LEAK
 from iron_probe.core.circuit.heavy_path import heavy_path
 from iron_probe.core.circuit.network import Network, network_of
 from iron_probe.core.circuit.sheet import Sheet
@@ -188,6 +188,11 @@ class Ensemble:
         """Numbers of the hypotheses whose fault a joint or a bridge beside the part has just so."""
         first = [h.modes[0] if h.modes else None for h in self.hypotheses]
         return np.array([k for k, m in enumerate(first) if m and beside_it(self.network, m.element, m.name)], dtype=np.int64)
+
+    @cached_property
+    def to_ground(self) -> NDArray[np.bool_]:
+        """Which of those are ways to ground."""
+        return np.array([self.hypotheses[k].modes[0].name in SHORT_MODES for k in self.also_beside], dtype=bool)
 
     @cached_property
     def by_element(self) -> tuple[NDArray[np.int64], NDArray[np.int64]]:

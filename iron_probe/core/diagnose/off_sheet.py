@@ -16,6 +16,8 @@ from iron_probe.core.diagnose.scope import Scope
 ANYWHERE_PRIOR, BESIDE_PRIOR = 0.015, 0.05
 """Chance beforehand that the fault lies anywhere off the drawing, and that it is a joint at the end of a drawn conductor which the drawing
 lacks (common practice, no source)."""
+GROUND_SHARE = 0.2
+"""How often a way to ground lies beside a part, against how often a joint does (common practice, no source)."""
 SOUND_SHARE = 0.5
 """Share of readings that a fault lying anywhere leaves as a sound machine has them."""
 ANYTHING = {Instrument.CLAMP: 1 / 400, Instrument.TESTER: 1 / 0.1, Instrument.CAPACITY: 1 / 200, Instrument.RIPPLE: 1 / 3}
@@ -54,7 +56,19 @@ def lying_beside(ensemble: Ensemble, places: Sequence[PlaceRead], fits: Sequence
             as_sound = _sound_itself(ensemble, place, numbers[near]) if place.reading.itself else fit.sound
             rest[near] += as_sound - fit.fit.log.reshape(total.shape)[numbers[near]]
     found[numbers] = log_sum(rest, axis=1) - np.log(ensemble.size) + refined[numbers]
+    found[numbers[ensemble.to_ground]] += np.log(GROUND_SHARE)
     return found
+
+
+def rests_on(places: Sequence[PlaceRead], fits: Sequence[HeldFit], number: int) -> PlaceRead | None:
+    """The place whose figure speaks most for a hypothesis against a sound machine, of those that are not on its part alone; None where none does."""
+    speaking = [
+        (float(f.per[number]) - f.sound, k)
+        for k, (p, f) in enumerate(zip(places, fits, strict=True))
+        if p.reading.value is not None and p.reading.on_part is None
+    ]
+    most, at = max(speaking, default=(0.0, 0))
+    return places[at] if most > 0 else None
 
 
 def _sound_itself(ensemble: Ensemble, place: PlaceRead, numbers: NDArray[np.int64]) -> Floats:

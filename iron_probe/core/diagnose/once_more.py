@@ -17,6 +17,8 @@ UNDECIDED = 0.1
 """What a part and what lies beside it must both hold for the reading that decides between them to be taken twice."""
 LEADS = 0.7
 """An element that holds this share is put to its own test next."""
+HALF = 0.5
+"""From this share on what lies beside a part is asked for again."""
 LOOSE_LEFT = 0.1
 """Share of what is left that leaves a lead on a loose wire, from which a figure there is not asked for again."""
 
@@ -49,7 +51,18 @@ def taken_again(case: Case, posterior: Posterior, book: TestBook, readings: Sequ
         why = f"fits nothing that is left: {how}"
         minutes = float(book.minutes([number], readings[-1])[0])
         return [told_test(case, posterior, book, number, book.candidates[number].reading, 0.0, minutes, why, again=n)]
-    return []
+    return _rests_on_one(case, posterior, book, readings)
+
+
+def _rests_on_one(case: Case, posterior: Posterior, book: TestBook, readings: Sequence[Reading]) -> list[NextTest]:
+    """The one reading by which a way to ground that the drawing lacks is all but found, once more: no test of its own shows it."""
+    n = posterior.beside_rests_on
+    number = book.number_of(readings[n - 1]) if n is not None and posterior.beside[0][1] >= HALF else None
+    if n is None or number is None:
+        return []
+    why = "alone decides that something lies beside a part that is sound by itself: once more"
+    minutes = float(book.minutes([number], readings[-1])[0])
+    return [told_test(case, posterior, book, number, book.candidates[number].reading, 0.0, minutes, why, again=n)]
 
 
 def on_the_part(case: Case, posterior: Posterior, book: TestBook, readings: Sequence[Reading]) -> list[NextTest]:

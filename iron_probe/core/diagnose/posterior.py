@@ -53,7 +53,7 @@ class Posterior:
     goes was away; `stands` states in which the machine was last heard to do what a sound one does not; `found` element or None; `pair` the
     two that together explain most, with `pair_share`, which counts in the share of both; `beside` shares of a joint the
     drawing lacks at the end of an element, or of a bridge at it, the greatest first; `beside_mode` the fault that the first of them
-    acts as."""
+    acts as, and `beside_rests_on` the number of the one reading it rests on where that is not yet read twice."""
 
     suspects: tuple[Suspect, ...]
     eliminated: tuple[Struck, ...]
@@ -66,6 +66,7 @@ class Posterior:
     weights: Packed
     beside: tuple[tuple[str, float], ...] = ()
     beside_mode: str = ""
+    beside_rests_on: int | None = None
     away: tuple[int, ...] = ()
     stands: tuple[str, ...] = ()
     pair_share: float = 0.0
@@ -81,7 +82,9 @@ class Posterior:
         if not self.beside:
             return None
         element, p = self.beside[0]
-        return element if p >= self.off_sheet and p + self.off_sheet >= BESIDE_SHARE and not self.unexplained else None
+        if self.unexplained or self.beside_rests_on is not None:
+            return None
+        return element if p >= self.off_sheet and p + self.off_sheet >= BESIDE_SHARE else None
 
     @property
     def beside_what(self) -> Undrawn:

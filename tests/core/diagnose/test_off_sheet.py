@@ -9,9 +9,11 @@ from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import QUIET_SHARE, Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading, check_reading
 from iron_probe.core.diagnose.fault_mode import on_itself
+from iron_probe.core.diagnose.next_test import next_tests
 from iron_probe.core.diagnose.off_sheet import lying_anywhere
 from iron_probe.core.diagnose.places import places_of
 from iron_probe.core.diagnose.posterior import Undrawn
+from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import ReadingError
 from iron_probe.machines import load_sheet
 from tests.core.diagnose.mower import Hidden, heard, volts
@@ -54,15 +56,23 @@ def test_a_fault_lying_anywhere_is_one_nobody_hears_until_something_is_heard(ens
     assert found(heard("slow"), odd) > found(heard("slow")) - np.log(2 * 1.1 * 12) - 0.1  # anything, in half of all readings
 
 
-def test_a_wire_sound_by_itself_leaves_a_way_to_ground_beside_it(case: Case, ensemble: Ensemble) -> None:
+def test_a_wire_sound_by_itself_leaves_a_way_to_ground_beside_it(ensemble: Ensemble) -> None:
     """Fuse out, its wires read one by one: what is no wire's own may still lie at one's end, where the drawing shows nothing."""
     assert {"shorted", "open"} <= {ensemble.hypotheses[k].modes[0].name for k in ensemble.also_beside}
+    case = Case(ensemble, absent=("f1", "solenoid", "fuel-solenoid", "hour-meter", "key-feed", "fuel-wire", "hour-wire"))
     blown = [heard("nothing"), volts("f1.out", "bat.minus", 0.0), volts("sol.in", "bat.minus", 12.6)]
     alone = Reading(instrument=Instrument.BARE_OHM, branch="coil-wire", state="rest", value=20e6, bound=Bound.AT_LEAST)
     before, after = case.posterior(blown), case.posterior([*blown, alone, alone])
-    assert before.share("coil-wire") > 5 * dict(before.beside)["coil-wire"]
+    assert before.share("coil-wire") > 20 * dict(before.beside)["coil-wire"]
     assert after.share("coil-wire") < dict(after.beside)["coil-wire"]
     assert (after.beside[0][0], after.beside_what) == ("coil-wire", Undrawn.GROUND)
+    assert after.beside_rests_on == 2  # the dead fuse output: read once, it may be a slip
+    assert after.found_beside is None
+    asked = next_tests(case, TestBook(ensemble), after, [*blown, alone, alone])[0]
+    assert (asked.again, asked.reading.red) == (2, "f1.out")
+    twice = case.posterior([*blown, alone, alone, blown[1]])
+    assert twice.beside_rests_on is None
+    assert twice.found_beside == "coil-wire"
 
 
 def test_what_lies_beside_lets_a_sound_part_carry_what_then_flows(case: Case, bolt: Hidden) -> None:
