@@ -23,6 +23,7 @@ from iron_probe.demo.drain_captures import RECORDS
 from iron_probe.demo.stage import stage_job
 from iron_probe.store import captures
 from iron_probe.store.tables import Capture, now
+from iron_probe.work.fuse_work import CLAMP_ROUND
 from iron_probe.work.import_capture import engine_of, facts_of
 from iron_probe.work.logs import append
 
@@ -44,6 +45,7 @@ class DrainStory:
     battery: tuple[tuple[str, dict[str, str]], ...] = ()
     record: str = ""
     fuse: str = ""
+    clamps: tuple[tuple[str, str], ...] = ()
     said: tuple[tuple[str, dict[str, str]], ...] = ()
 
 
@@ -82,7 +84,8 @@ STORIES = (
             "complaint": "The lamp fuse goes when the work lamps come on with the boom up. Three fuses so far.",
             "changed_before": "New bucket linkage fitted last month.",
         },
-        hours_ago=5, record="digger-lamp-fuse.csv", fuse="c3", said=(("seen", {"blows": "lamps", "holds": "run", "dead": "", "working": ""}),),
+        hours_ago=5, record="digger-lamp-fuse.csv", fuse="c3", clamps=(("Boom lamps", "boom-wire"), ("Roof lamps", "roof-wire")),
+        said=(("seen", {"blows": "lamps", "holds": "run", "dead": "", "working": ""}),),
     ),
 )  # fmt: skip
 
@@ -106,7 +109,9 @@ def _tell(session: Session, story: DrainStory) -> None:
     if story.record:
         row = _record(session, job, story.record, start + timedelta(minutes=60))
         if story.fuse:
-            lines.append((70, "capture", TestLine(screen="trip", subject=story.fuse, test="capture", typed={"capture": str(row.id)})))
+            rounds = {CLAMP_ROUND + column: branch for column, branch in story.clamps}
+            read = TestLine(screen="trip", subject=story.fuse, test="capture", typed={"capture": str(row.id), **rounds})
+            lines.append((70, "capture", read))
     lines += [
         (62.0 + k, f"said {k}", TestLine(screen="trip", subject=story.fuse, test=test, typed=typed))
         for k, (test, typed) in enumerate(story.said)
