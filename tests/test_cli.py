@@ -51,7 +51,7 @@ def test_diagnose_knows_charging_work_by_the_states_that_were_read(tmp_path: Pat
         "- {red: bat.plus, black: bat.minus, state: fast, value: 12.4 V}\n- {red: alt.B, black: alt.case, state: fast, value: 12.3}\n"
     )
     answer = json.loads(run("diagnose", "estate-car", "--readings", str(file), "--json"))
-    assert answer["work"] == "charging" and answer["version"] == 2 and "alternator" in {s["element"] for s in answer["suspects"]}
+    assert answer["work"] == "charging" and answer["version"] == 3 and "alternator" in {s["element"] for s in answer["suspects"]}
     told = json.loads(run("diagnose", "estate-car", "--readings", str(file), "--work", "starting", "--json"))
     assert told["work"] == "starting" and "alternator" not in {s["element"] for s in told["suspects"]}
 

@@ -125,7 +125,9 @@ class DiagnoseAnswer(_Answer):
     contradictory: list[int] = Field([], description="readings that disagree with another at the same place")
     work: Scope = Field(Scope.STARTING, description="the kind of work the readings were held against")
     version: int = Field(
-        2, description="of this answer: 2 added away, no_fault, sound, pair and what it holds, contradictory, work and comes of a suspect"
+        3,
+        description="of this answer: 2 added away, no_fault, sound, pair and what it holds, contradictory, work and comes of a suspect; 3 added way and "
+        "beside_what",
     )
     away: list[int] = Field([], description="readings taken while a fault that comes and goes was away: they say nothing of where it lies")
 

@@ -34,6 +34,8 @@ def test_api_answers_and_refuses_in_json(visitor: Visitor) -> None:
         "tied",
         "access",
         "found_beside",
+        "beside_what",
+        "way",
         "beside",
         "away",
         "no_fault",
