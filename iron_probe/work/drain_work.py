@@ -20,6 +20,7 @@ from iron_probe.core.job.fold import JobLog, KeptLine
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import DrainLine, MarkLine
 from iron_probe.core.kept import Kept
+from iron_probe.core.limits import NO_SLEEPER_A
 from iron_probe.store.tables import now
 
 ADDED_WITHIN_S = 600.0
@@ -108,6 +109,11 @@ class DrainWork:
     def newest(self, where: str) -> DrainEntry | None:
         """The newest reading of a place."""
         return next((e for e in reversed(self.entries) if e.line.where == where), None)
+
+    @property
+    def no_sleeper(self) -> bool:
+        """Whether the total is more than anything asleep takes: its feed is parted before anything else."""
+        return self.present is not None and self.present.amps is not None and self.present.amps.best >= NO_SLEEPER_A
 
     @property
     def found_a(self) -> float:
