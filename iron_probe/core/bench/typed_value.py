@@ -134,14 +134,28 @@ def parse_bare(text: str, small: str, unit: str) -> Quantity:
     return parse_quantity(text, unit, bare=small)
 
 
+_HOURS = {"h": 1.0, "hour": 1.0, "d": 24.0, "day": 24.0, "w": 168.0, "week": 168.0}
+_STOOD = {
+    "overnight": 12.0,
+    "a night": 12.0,
+    "over night": 12.0,
+    "a day": 24.0,
+    "a weekend": 60.0,
+    "over the weekend": 60.0,
+    "a week": 168.0,
+}
+"""How long a machine stood that was left so [h]: from evening to morning, from Friday evening to Monday morning (common practice)."""
+_TIME = re.compile(r"^(\d+(?:[.,]\d*)?|[.,]\d+) ?([a-z]*)$")
+
+
 def parse_hours(text: str) -> float:
-    """Hours from `9`, `9 h`, `3 d` or `3 days`; ReadingError when the text is no time above zero."""
-    said = text.strip().lower().replace(",", ".")
-    digits = said.removesuffix("days").removesuffix("day").removesuffix("d").removesuffix("hours").removesuffix("h").strip()
-    try:
-        hours = float(digits) * (24 if "d" in said else 1)
-    except ValueError:
-        hours = 0.0
+    """Hours from `9`, `9 h`, `3 d`, `2 weeks`, `overnight`, `3 nights` (three nights and the days between), `a weekend`; ReadingError when the text
+    is no time above zero."""
+    said = " ".join(text.split()).casefold()
+    match, hours = _TIME.match(said), _STOOD.get(said, 0.0)
+    if match:
+        number, unit = float(match[1].replace(",", ".")), match[2].removesuffix("s") if len(match[2]) > 1 else match[2]
+        hours = 24 * number - 12 if unit == "night" else number * _HOURS.get(unit or "h", 0.0)
     if not 0 < hours < float("inf"):
-        raise ReadingError(f"“{text.strip()[:20]}” is no time: type hours such as 9, or days such as 3 d.")
+        raise ReadingError(f"“{text.strip()[:20]}” is no time: type hours such as 9, days such as 3 d, or overnight, 3 nights, a weekend.")
     return hours

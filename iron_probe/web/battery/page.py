@@ -39,10 +39,12 @@ class Scale:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Lasting:
-    """How long it lasts: the typed draw and hours, the answer, and the draws [A] that would explain the hours on this and a good battery."""
+    """How long it lasts: the typed draw and time, that time [h] where it was understood, the answer, and the draws [A] that would explain it on this
+    and a good battery."""
 
     draw: str
     hours: str
+    after_h: float | None
     answer: Endurance | None
     this_a: float | None
     good_a: float | None
@@ -140,19 +142,21 @@ def _plan(card: BatteryCard, charger: str) -> tuple[ChargePlan | None, str]:
 def _lasting(card: BatteryCard, asked: dict[str, str]) -> Lasting:
     draw, hours = asked.get("draw", ""), asked.get("hours", "")
     charge, share, sheet = 1.0 if card.charge is None else card.charge, card.share_left, card.sheet
-    answer, this_a, good_a, wrong, told = None, None, None, "", [False, False]
+    answer, after_h, this_a, good_a, wrong, told = None, None, None, None, "", [False, False]
     draw_a = DRAW_A
     try:
         draw_a = abs(parse_quantity(draw, "A").value) if draw.strip() else DRAW_A
         answer = endurance(sheet, draw_a, charge, share, card.temp_degc)
         if hours.strip():
-            this_a, good_a = draw_that_explains(sheet, parse_hours(hours), charge, share, card.temp_degc)
-            told = explains([answer.usable_ah, answer.good_ah], draw_a, parse_hours(hours)) if draw.strip() else told
+            after_h = parse_hours(hours)
+            this_a, good_a = draw_that_explains(sheet, after_h, charge, share, card.temp_degc)
+            told = explains([answer.usable_ah, answer.good_ah], draw_a, after_h) if draw.strip() else told
     except IronProbeError as error:
         wrong = str(error)
     return Lasting(
         draw=draw,
         hours=hours,
+        after_h=after_h,
         answer=answer,
         this_a=this_a,
         good_a=good_a,

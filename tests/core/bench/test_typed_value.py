@@ -109,7 +109,14 @@ def test_hours(text: str, hours: float) -> None:
     assert parse_hours(text) == pytest.approx(hours)
 
 
-@pytest.mark.parametrize("text", ["", "soon", "0", "-3", "inf", "nan"])
+@pytest.mark.parametrize(
+    ("text", "hours"), [("overnight", 12), ("3 nights", 60), ("1 night", 12), ("a weekend", 60), ("2 weeks", 336), ("1,5 days", 36)]
+)
+def test_how_long_it_stood_in_words(text: str, hours: float) -> None:
+    assert parse_hours(text) == hours
+
+
+@pytest.mark.parametrize("text", ["", "soon", "0", "-3", "inf", "nan", "3 moons", "0.5 nights"])
 def test_no_time_is_told(text: str) -> None:
     with pytest.raises(ReadingError, match="is no time"):
         parse_hours(text)

@@ -28,6 +28,7 @@ def test_how_long_and_what_would_explain_it(visitor: Visitor) -> None:
     text = visitor.get("/jobs/102/battery?draw=220 mA&hours=9").text
     assert "needs <b>" in text
     assert "does not explain it alone" in text
+    assert "Dead after 12.0 h needs" in visitor.get("/jobs/102/battery?draw=220 mA&hours=overnight").text
     assert "is not a current" in visitor.get("/jobs/102/battery?draw=much").text
     assert "is no time" in visitor.get("/jobs/102/battery?hours=soon").text
     assert "at most a year" in visitor.get("/jobs/102/battery?hours=9999 d").text
