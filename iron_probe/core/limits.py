@@ -134,6 +134,9 @@ TIMER_SHARE = Limit(0.2, "of spacing", "wakes whose spacing varies by less come 
 DRAIN_NAMED_SHARE = Limit(
     0.06, "of excess", "a consumer is named when what it must draw over one and a half times its usual is this much", CHOSEN
 )
+DRAIN_HIDDEN_SHARE = Limit(
+    0.35, "of excess", "a fuse is pulled where a last digit of its millivolts hides more of the excess than this", CHOSEN
+)
 LEAST_EXCESS_A = Limit(0.008, "A", "excess under this is nobody's", CHOSEN)
 SUM_CLOSES_SHARE = Limit(0.1, "of total", "the sum closes when what is found comes this near (fuses spread by as much)", CHOSEN)
 SAME_LEVEL_SHARE = Limit(0.2, "of total", "totals this near each other are the same level", CHOSEN)

@@ -14,6 +14,7 @@ from iron_probe.core.bench.drain.feed_tree import Draws, FeedTree
 from iron_probe.core.circuit.elements import Fuse
 from iron_probe.core.limits import (
     CLAMP_MINUTES,
+    DRAIN_HIDDEN_SHARE,
     DRAIN_NAMED_SHARE,
     FUSE_HOLDS,
     LEAST_EXCESS_A,
@@ -31,8 +32,6 @@ SAME_BOX = 0.3
 """Fuses lie side by side: a share of the minutes to reach one by itself."""
 METER_STEP_V = 1e-4
 """Last digit of a hand meter on millivolts [V]."""
-HIDDEN_SHARE = 0.35
-"""Share of the excess that a last digit may hide before a fuse's millivolts are not worth reading."""
 DISTURBS = 0.3
 """A probe that may put the drain to sleep keeps this share of its worth."""
 
@@ -176,7 +175,7 @@ def probes(
     minutes = {p: described.minutes for p, described in tree.sheet.points.items()}
 
     def by_fuse(fuse: Fuse) -> tuple[Way, float]:
-        hides = hidden_a(meter_step_v, fuse.rating_a, fuse.make) > HIDDEN_SHARE * excess_a
+        hides = hidden_a(meter_step_v, fuse.rating_a, fuse.make) > DRAIN_HIDDEN_SHARE * excess_a
         return (Way.PULL, PULL_MINUTES) if method is Method.PULL or hides else (Way.DROP, NIB_MINUTES)
 
     yield from (
