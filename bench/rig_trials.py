@@ -131,7 +131,7 @@ def work_one(
         claims.append(_claim(posterior, guilty))
     top = posterior.suspects[0] if posterior.suspects else None
     named, share = (top.element, top.p) if top else (None, 0.0)
-    way = way_found(posterior, load_sheet(machine.sheet.id)) if test is None else None
+    way = way_found(posterior, load_sheet(machine.sheet.id), readings) if test is None else None
     if way:  # right where the fault is in it
         named, share = next((e for e in way.elements if e in guilty), way.elements[0]), way.share
     if near := posterior.found_beside:

@@ -233,7 +233,7 @@ def diagnose(
         typer.echo(answer.model_dump_json())
         return
     found = answer.found or (
-        f"a {answer.beside_what} beside {answer.found_beside} that the drawing lacks"
+        f"a joint beside {answer.found_beside} that the drawing lacks"
         if answer.found_beside
         else f"the way of {', '.join(answer.way)}"
         if answer.way

@@ -16,7 +16,6 @@ from iron_probe.core.diagnose.evidence import Instrument, Reading, check_reading
 from iron_probe.core.diagnose.fault_mode import FaultMode
 from iron_probe.core.diagnose.fault_modes import fault_modes, find_mode
 from iron_probe.core.diagnose.next_test import Order, next_tests
-from iron_probe.core.diagnose.posterior import Undrawn
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import SolveError
@@ -115,9 +114,11 @@ class DiagnoseAnswer(_Answer):
     tied: list[str] = Field(description="suspects no test on the points tells apart, when none is left to make")
     way: list[str] = Field([], description="conductors in one line of which one is at fault, when no test tells them apart")
     access: NextLine | None = Field(description="ohms with the plug off, or a jumper, that would tell the tied suspects apart")
-    found_beside: str | None = Field(None, description="the part at whose end something was found that the drawing lacks")
-    beside_what: Undrawn | None = Field(None, description="what was found there: a joint or a way to ground")
-    beside: dict[str, float] = Field({}, description="shares of what the drawing lacks, by the part beside it")
+    found_beside: str | None = Field(None, description="the part at whose end a joint was found that the drawing lacks")
+    beside: dict[str, float] = Field({}, description="shares of such a joint, by the part beside it")
+    grounded: dict[str, float] = Field(
+        {}, description="shares, counted in off_sheet, of a way to ground that the drawing lacks, by the part at whose end"
+    )
     no_fault: float = Field(0.0, description="share of there being nothing wrong")
     sound: bool = Field(False, description="nothing is wrong in what was tested, and what was complained of was tried and did not come")
     pair: tuple[str, str] | None = Field(None, description="two faults that together explain what no single one does")
@@ -126,8 +127,7 @@ class DiagnoseAnswer(_Answer):
     work: Scope = Field(Scope.STARTING, description="the kind of work the readings were held against")
     version: int = Field(
         3,
-        description="of this answer: 2 added away, no_fault, sound, pair and what it holds, contradictory, work and comes of a suspect; 3 added way and "
-        "beside_what",
+        description="of this answer: 2 added away, no_fault, sound, pair and what it holds, contradictory, work and comes of a suspect; 3 added way and grounded",
     )
     away: list[int] = Field([], description="readings taken while a fault that comes and goes was away: they say nothing of where it lies")
 
@@ -223,7 +223,7 @@ def diagnose_answer(case: Case, book: TestBook, readings: Sequence[Reading], ord
     tests = [] if posterior.settled else next_tests(case, book, posterior, readings, order, most)
     left = [] if tests else tied(posterior)
     access = access_that_tells(case, posterior, readings) if left else None
-    way = None if tests else way_found(posterior, case.ensemble.sheet)
+    way = None if tests else way_found(posterior, case.ensemble.sheet, readings)
     return DiagnoseAnswer(
         suspects=[SuspectLine(element=s.element, mode=s.mode, p=s.p, comes=s.comes) for s in posterior.suspects],
         eliminated=[StruckLine(element=s.element, by_reading=s.by_reading) for s in posterior.eliminated],
@@ -231,7 +231,6 @@ def diagnose_answer(case: Case, book: TestBook, readings: Sequence[Reading], ord
         unexplained=list(posterior.unexplained),
         off_sheet=posterior.off_sheet,
         found_beside=posterior.found_beside,
-        beside_what=posterior.beside_what if posterior.found_beside else None,
         no_fault=posterior.no_fault,
         sound=posterior.sound,
         away=list(posterior.away),
@@ -240,6 +239,7 @@ def diagnose_answer(case: Case, book: TestBook, readings: Sequence[Reading], ord
         contradictory=list(posterior.contradictory),
         work=case.ensemble.work,
         beside=dict(posterior.beside),
+        grounded=dict(posterior.grounded),
         next=[
             _next_line(
                 t.reading, t.bits, t.minutes, t.why if t.again is None else f"reading {t.again} {t.why}",

@@ -2,8 +2,11 @@
 
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.apart import FoundWay
-from iron_probe.core.diagnose.posterior import Posterior, Undrawn
+from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.web.words import percent, point_title
+
+NAMED = 0.1
+"""From this share on the place of a way to ground is named."""
 
 
 def two_at_once(left: Posterior, sheet: Sheet) -> str:
@@ -20,23 +23,15 @@ def way(found: FoundWay, sheet: Sheet) -> str:
     return f"the way from {point_title(found.first, sheet)} to {point_title(found.last, sheet)} ({parts})"
 
 
-UNDRAWN = {
-    Undrawn.JOINT: "a joint or splice",
-    Undrawn.GROUND: "something that lies on ground",
-}
-"""What the drawing lacks at the end of a part."""
+def found_beside(left: Posterior, sheet: Sheet) -> str:
+    """What was found beside a part, in one sentence."""
+    title = sheet.element(left.found_beside or "").title.lower()
+    return f"{title}: sound between its own two ends, so a joint or splice at its end that the drawing lacks"
 
 
-def found_beside(left: Posterior) -> str:
-    """Why what was found lies beside a part and is not the part, in one sentence without its beginning."""
-    how = "between its own two ends" if left.beside_what is Undrawn.JOINT else "by itself"
-    return f"sound {how}, so {UNDRAWN[left.beside_what]} at its end that the drawing lacks"
-
-
-def follow(left: Posterior, sheet: Sheet) -> str:
-    """What to do about what lies beside a part."""
-    what = {
-        Undrawn.JOINT: "what loses the volts is a joint or splice beside it",
-        Undrawn.GROUND: "what lies on ground is a bridge, a branch or a part beside it that the drawing lacks",
-    }
-    return f"Follow the {sheet.element(left.found_beside or '').title.lower()} to its ends: {what[left.beside_what]}."
+def grounded(left: Posterior, sheet: Sheet) -> str:
+    """Where something that no drawing shows most likely lies on ground; empty where nothing speaks for it."""
+    if not left.grounded or left.grounded[0][1] < NAMED:
+        return ""
+    element, p = left.grounded[0]
+    return f"most likely a way to ground at the {sheet.element(element).title.lower()}, which is sound by itself: {percent(p)}"

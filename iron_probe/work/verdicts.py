@@ -106,7 +106,7 @@ def _verdicts_now(job: Job, log: JobLog, engine: Ready, order: Order) -> Verdict
         tests = () if posterior.settled else tuple(next_tests(case, engine.book, posterior, readings, order, most=4))
         left = () if tests else tuple(tied(posterior))
         access = access_that_tells(case, posterior, readings) if left else None
-        way = None if tests else way_found(posterior, engine.ensemble.sheet)
+        way = None if tests else way_found(posterior, engine.ensemble.sheet, readings)
     return Verdicts(posterior=posterior, tests=tests, numbers=numbers, order=order, tied=left, access=access, way=way)
 
 

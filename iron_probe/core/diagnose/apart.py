@@ -48,8 +48,9 @@ class FoundWay:
     share: float
 
 
-def way_found(posterior: Posterior, sheet: Sheet) -> FoundWay | None:
-    """The way that is found when no test is left: suspects in one line with the leading one, all faulty in its manner; None where there is none."""
+def way_found(posterior: Posterior, sheet: Sheet, readings: Sequence[Reading]) -> FoundWay | None:
+    """The way that is found when no test is left: suspects in one line with the leading one, all faulty in its manner, with a reading from one of its
+    ends to the other; None where there is none."""
     if posterior.settled or posterior.unexplained or posterior.pair or not posterior.suspects:
         return None
     leader = posterior.suspects[0]
@@ -67,8 +68,9 @@ def way_found(posterior: Posterior, sheet: Sheet) -> FoundWay | None:
         return None
     line = nx.shortest_path(mine, *ends)
     elements = tuple(mine.edges[a, b]["element"] for a, b in pairwise(line))
-    held = sum(share[e] for e in elements)
-    return FoundWay(elements=elements, first=ends[0], last=ends[1], share=min(held, 1.0)) if held >= WAY_SHARE else None
+    held = min(sum(share[e] for e in elements), 1.0)
+    read = any({r.red, r.black} == set(ends) for r in readings)
+    return FoundWay(elements=elements, first=ends[0], last=ends[1], share=held) if read and held >= WAY_SHARE else None
 
 
 def tied(posterior: Posterior) -> list[str]:

@@ -4,15 +4,14 @@ The posterior is a function of the set of readings alone; order does not matter 
 """
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from functools import partial
-from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
-from iron_probe.core.circuit.faults import SHORT_MODES
 from iron_probe.core.diagnose.altered import bridged, forced
 from iron_probe.core.diagnose.coming import HeldReadings, Left, attempts_of, coming, read_while_away, slipped, there_or_away
 from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction, join
@@ -273,8 +272,8 @@ class Case:
         total = {s.element: s.p for s in suspects}
         slips, away = slipped(read, left, ensemble.accusing_first), read_while_away(read, left)
         there = [k for k in range(len(seen)) if k not in away]
-        off = float(share[-count - 1])
-        beside = {e: float(share[-count:][numbers].sum()) for e, numbers in ensemble.accusing_first.items()}
+        near, grounds = share[-count:], ensemble.to_ground
+        off = float(share[-count - 1] + near[grounds].sum())
         to, kept = off, 1.0
         if slips and off < SLIPPED_SHARE:  # what is left stands only by calling a reading a slip: until it is taken again, half
             to = SLIPPED_SHARE
@@ -282,8 +281,9 @@ class Case:
             to = min(off + suspects[0].p - UNTESTED_SHARE, 1.0)
         if to > off:
             kept = (1 - to) / (1 - off)
-            suspects, beside, off = _shrunk(suspects, kept), {e: p * kept for e, p in beside.items()}, to
-        ranked = tuple(sorted(((e, p) for e, p in beside.items() if p >= STRUCK_OUT), key=lambda item: -item[1]))
+            suspects, near, off = _shrunk(suspects, kept), near * kept, to
+        ground = _ranked(ensemble.accusing_first, np.where(grounds, near, 0.0))
+        place = rests_on(read.places, read.fits, int(np.where(grounds, near, 0.0).argmax())) if ground else None
         unexplained = {n for place in slips for n in place.numbers}
         if off > SLIPPED_SHARE:
             unexplained |= set(not_sound(read.places, read.fits, ensemble.size))
@@ -298,8 +298,9 @@ class Case:
             away=tuple(sorted({n for k in away for n in seen[k].numbers})),
             stands=complaints_left(seen, read.seen_fits),
             found=found_by(ensemble, suspects, [seen[k] for k in there], [read.seen_fits[k] for k in there]),
-            beside=ranked,
-            **(_what_beside(ensemble, share[-count:], ranked[0][0], read) if ranked else {}),
+            beside=_ranked(ensemble.accusing_first, np.where(grounds, 0.0, near)),
+            grounded=ground,
+            rests_on=place.numbers[0] if place and not place.again else None,
             pair=pair,
             pair_share=pair_share,
             weights=left.weights.ravel(),
@@ -332,14 +333,10 @@ def _leading_pair(pairs: Sequence[Hypothesis], share: Floats) -> tuple[tuple[str
     return (first, second), float(share.max())
 
 
-def _what_beside(ensemble: Ensemble, near: Floats, element: str, read: HeldReadings) -> dict[str, Any]:
-    """The fault that what lies beside an element most likely acts as; of a way to ground, which no test of its own shows, the reading it rests on as long
-    as that was read once only."""
-    numbers = ensemble.accusing_first[element]
-    number = int(numbers[near[numbers].argmax()])
-    mode = ensemble.hypotheses[number].modes[0].name
-    place = rests_on(read.places, read.fits, number) if mode in SHORT_MODES else None
-    return {"beside_mode": mode, "beside_rests_on": place.numbers[0] if place and not place.again else None}
+def _ranked(numbers: Mapping[str, NDArray[np.int64]], near: Floats) -> tuple[tuple[str, float], ...]:
+    """Elements by what lies beside them, the greatest first, without those that hold next to nothing; `numbers` are their hypotheses."""
+    found = [(element, float(near[mine].sum())) for element, mine in numbers.items()]
+    return tuple(sorted(((e, p) for e, p in found if p >= STRUCK_OUT), key=lambda item: -item[1]))
 
 
 def _shrunk(suspects: Sequence[Suspect], kept: float) -> list[Suspect]:

@@ -18,7 +18,7 @@ LOG_THERE = LOG_AWAY = float(np.log(0.5))
 """How often a fault that comes and goes is there at an attempt, and away (common practice: as often as not), as logarithms."""
 HALF = 0.5
 """Share of what is left that takes a reading for a slip, or for one read while the fault was away."""
-ONE_OR_ANOTHER = 0.8
+ONE_OR_ANOTHER = 0.5
 """Expected number of slips from which what is left stands only by calling one reading or another a slip."""
 HARDLY = 0.01
 """Share of what is left that comes and goes, up to which no reading is asked whether it was taken while the fault was away."""

@@ -191,8 +191,8 @@ class Ensemble:
 
     @cached_property
     def to_ground(self) -> NDArray[np.bool_]:
-        """Which of those are ways to ground."""
-        return np.array([self.hypotheses[k].modes[0].name in SHORT_MODES for k in self.also_beside], dtype=bool)
+        """Which hypotheses (count,) are one way to ground."""
+        return np.array([len(h.modes) == 1 and h.modes[0].name in SHORT_MODES for h in self.hypotheses])
 
     @cached_property
     def by_element(self) -> tuple[NDArray[np.int64], NDArray[np.int64]]:

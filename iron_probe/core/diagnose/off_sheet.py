@@ -56,7 +56,7 @@ def lying_beside(ensemble: Ensemble, places: Sequence[PlaceRead], fits: Sequence
             as_sound = _sound_itself(ensemble, place, numbers[near]) if place.reading.itself else fit.sound
             rest[near] += as_sound - fit.fit.log.reshape(total.shape)[numbers[near]]
     found[numbers] = log_sum(rest, axis=1) - np.log(ensemble.size) + refined[numbers]
-    found[numbers[ensemble.to_ground]] += np.log(GROUND_SHARE)
+    found[ensemble.to_ground] += np.log(GROUND_SHARE)
     return found
 
 

@@ -18,7 +18,7 @@ UNDECIDED = 0.1
 LEADS = 0.7
 """An element that holds this share is put to its own test next."""
 HALF = 0.5
-"""From this share on what lies beside a part is asked for again."""
+"""From this share on the reading that a way to ground rests on is asked for again."""
 LOOSE_LEFT = 0.1
 """Share of what is left that leaves a lead on a loose wire, from which a figure there is not asked for again."""
 
@@ -56,8 +56,8 @@ def taken_again(case: Case, posterior: Posterior, book: TestBook, readings: Sequ
 
 def _rests_on_one(case: Case, posterior: Posterior, book: TestBook, readings: Sequence[Reading]) -> list[NextTest]:
     """The one reading by which a way to ground that the drawing lacks is all but found, once more: no test of its own shows it."""
-    n = posterior.beside_rests_on
-    number = book.number_of(readings[n - 1]) if n is not None and posterior.beside[0][1] >= HALF else None
+    n = posterior.rests_on
+    number = book.number_of(readings[n - 1]) if n is not None and posterior.grounded[0][1] >= HALF else None
     if n is None or number is None:
         return []
     why = "alone decides that something lies beside a part that is sound by itself: once more"
@@ -71,7 +71,7 @@ def on_the_part(case: Case, posterior: Posterior, book: TestBook, readings: Sequ
     network, leader = case.ensemble.network, posterior.suspects[0] if posterior.suspects else None
     if posterior.settled or leader is None or not beside_it(network, leader.element, leader.mode):
         return []
-    beside = dict(posterior.beside).get(leader.element, 0.0)
+    beside = dict(posterior.beside).get(leader.element, 0.0) + dict(posterior.grounded).get(leader.element, 0.0)
     if leader.p + beside < LEADS:
         return []
     looks = 1 if min(leader.p, beside) < UNDECIDED else 2

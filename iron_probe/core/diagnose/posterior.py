@@ -1,23 +1,14 @@
 """What a set of readings leaves of the hypotheses."""
 
 from dataclasses import dataclass
-from enum import StrEnum
 
 from iron_probe.core.arrays import Packed
-from iron_probe.core.circuit.faults import SHORT_MODES
 
 SOUND_SHARE = 0.8
 """What no fault must hold to be said."""
 BESIDE_SHARE = 0.85
 """What a joint beside an element, with what lies anywhere off the drawing, must hold to be found there; the joint must hold no less of it than
 everywhere else."""
-
-
-class Undrawn(StrEnum):
-    """What the drawing lacks at the end of a part."""
-
-    JOINT = "joint"
-    GROUND = "way to ground"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -52,8 +43,8 @@ class Posterior:
     `contradictory` numbers of readings that disagree with another at the same place; `away` numbers of those read while a fault that comes and
     goes was away; `stands` states in which the machine was last heard to do what a sound one does not; `found` element or None; `pair` the
     two that together explain most, with `pair_share`, which counts in the share of both; `beside` shares of a joint the
-    drawing lacks at the end of an element, or of a bridge at it, the greatest first; `beside_mode` the fault that the first of them
-    acts as, and `beside_rests_on` the number of the one reading it rests on where that is not yet read twice."""
+    drawing lacks at the end of an element, the greatest first; `grounded` shares, counted in `off_sheet`, of a way to ground at one,
+    and `rests_on` the number of the one reading that the first of these rests on where it is not yet read twice."""
 
     suspects: tuple[Suspect, ...]
     eliminated: tuple[Struck, ...]
@@ -65,8 +56,8 @@ class Posterior:
     pair: tuple[str, str] | None
     weights: Packed
     beside: tuple[tuple[str, float], ...] = ()
-    beside_mode: str = ""
-    beside_rests_on: int | None = None
+    grounded: tuple[tuple[str, float], ...] = ()
+    rests_on: int | None = None
     away: tuple[int, ...] = ()
     stands: tuple[str, ...] = ()
     pair_share: float = 0.0
@@ -79,17 +70,10 @@ class Posterior:
     @property
     def found_beside(self) -> str | None:
         """The element beside which the fault was found, its own two ends read sound."""
-        if not self.beside:
+        if not self.beside or self.unexplained:
             return None
         element, p = self.beside[0]
-        if self.unexplained or self.beside_rests_on is not None:
-            return None
         return element if p >= self.off_sheet and p + self.off_sheet >= BESIDE_SHARE else None
-
-    @property
-    def beside_what(self) -> Undrawn:
-        """What lies beside the first of them."""
-        return Undrawn.GROUND if self.beside_mode in SHORT_MODES else Undrawn.JOINT
 
     @property
     def settled(self) -> bool:

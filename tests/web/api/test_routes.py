@@ -34,7 +34,7 @@ def test_api_answers_and_refuses_in_json(visitor: Visitor) -> None:
         "tied",
         "access",
         "found_beside",
-        "beside_what",
+        "grounded",
         "way",
         "beside",
         "away",
