@@ -8,20 +8,28 @@ from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.web import finding_words
 
 
-def beside(element: str, mode: str) -> Posterior:
-    return Posterior(
-        suspects=(), eliminated=(), no_fault=0.0, off_sheet=0.0, unexplained=(), contradictory=(), found=None, pair=None, weights=np.ones(1),
-        beside=((element, 0.95),), beside_mode=mode,
-    )  # fmt: skip
+def left_of(**more: object) -> Posterior:
+    given: dict[str, object] = {
+        "suspects": (), "eliminated": (), "no_fault": 0.0, "off_sheet": 0.0, "unexplained": (), "contradictory": (), "found": None, "pair": None,
+        "weights": np.ones(1),
+    }  # fmt: skip
+    return Posterior(**{**given, **more})  # type: ignore[arg-type]
 
 
-def test_what_lies_beside_a_part_is_a_joint_or_a_way_to_ground(minibus: Sheet) -> None:
+def test_a_joint_beside_a_part_is_told_with_the_part(minibus: Sheet) -> None:
     wire = next(e for e in minibus.elements if e.type == "wire")
-    joint, ground = beside(wire.id, "high_resistance"), beside(wire.id, "shorted")
-    assert "between its own two ends, so a joint or splice" in finding_words.found_beside(joint)
-    assert "by itself, so something that lies on ground" in finding_words.found_beside(ground)
-    assert finding_words.follow(joint, minibus).startswith(f"Follow the {wire.title.lower()} to its ends: what loses the volts")
-    assert "what lies on ground" in finding_words.follow(ground, minibus)
+    told = finding_words.found_beside(left_of(beside=((wire.id, 0.95),)), minibus)
+    assert told.startswith(f"{wire.title.lower()}: sound between its own two ends, so a joint or splice")
+
+
+def test_a_way_to_ground_is_named_where_something_speaks_for_it(minibus: Sheet) -> None:
+    wire = next(e for e in minibus.elements if e.type == "wire")
+    likely, hardly = (left_of(grounded=((wire.id, p),), off_sheet=0.9) for p in (0.8, 0.02))
+    assert (
+        finding_words.grounded(likely, minibus)
+        == f"most likely a way to ground at the {wire.title.lower()}, which is sound by itself: 80 %"
+    )
+    assert finding_words.grounded(hardly, minibus) == finding_words.grounded(left_of(), minibus) == ""
 
 
 def test_a_way_is_told_by_its_ends_and_parts(minibus: Sheet) -> None:
@@ -32,5 +40,4 @@ def test_a_way_is_told_by_its_ends_and_parts(minibus: Sheet) -> None:
 
 
 def test_two_faults_are_one_sentence_and_none_is_nothing(minibus: Sheet) -> None:
-    one = beside("", "open")
-    assert finding_words.two_at_once(one, minibus) == ""
+    assert finding_words.two_at_once(left_of(), minibus) == ""

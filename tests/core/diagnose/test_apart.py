@@ -67,12 +67,15 @@ def test_conductors_in_one_line_make_up_the_way_that_is_found() -> None:
             weights=np.ones(1),
         )
 
-    way = way_found(left((first.id, 0.6, "open"), (second.id, 0.36, "open")), sheet)
+    red, black = set(first.points()) ^ set(second.points())
+    over = [Reading(red=red, black=black, state="crank", value=9.0)]
+    way = way_found(left((first.id, 0.6, "open"), (second.id, 0.36, "open")), sheet, over)
     assert way is not None
     assert set(way.elements) == {first.id, second.id}
     assert {way.first, way.last} == set(first.points()) ^ set(second.points())
     assert way.share == pytest.approx(0.96)
-    assert way_found(left((first.id, 0.6, "open"), (second.id, 0.2, "open")), sheet) is None  # not enough
-    assert way_found(left((first.id, 0.6, "open"), (second.id, 0.36, "shorted")), sheet) is None  # not the same fault
-    assert way_found(left((first.id, 0.6, "open"), (other.id, 0.36, "open")), sheet) is None  # not in line
-    assert way_found(left((first.id, 0.96, "open")), sheet) is None  # one part is no way
+    assert way_found(left((first.id, 0.6, "open"), (second.id, 0.2, "open")), sheet, over) is None  # not enough
+    assert way_found(left((first.id, 0.6, "open"), (second.id, 0.36, "shorted")), sheet, over) is None  # not the same fault
+    assert way_found(left((first.id, 0.6, "open"), (other.id, 0.36, "open")), sheet, over) is None  # not in line
+    assert way_found(left((first.id, 0.96, "open")), sheet, over) is None  # one part is no way
+    assert way_found(left((first.id, 0.6, "open"), (second.id, 0.36, "open")), sheet, []) is None  # nobody has read over it

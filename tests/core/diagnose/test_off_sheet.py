@@ -12,7 +12,6 @@ from iron_probe.core.diagnose.fault_mode import on_itself
 from iron_probe.core.diagnose.next_test import next_tests
 from iron_probe.core.diagnose.off_sheet import lying_anywhere
 from iron_probe.core.diagnose.places import places_of
-from iron_probe.core.diagnose.posterior import Undrawn
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import ReadingError
 from iron_probe.machines import load_sheet
@@ -63,16 +62,16 @@ def test_a_wire_sound_by_itself_leaves_a_way_to_ground_beside_it(ensemble: Ensem
     blown = [heard("nothing"), volts("f1.out", "bat.minus", 0.0), volts("sol.in", "bat.minus", 12.6)]
     alone = Reading(instrument=Instrument.BARE_OHM, branch="coil-wire", state="rest", value=20e6, bound=Bound.AT_LEAST)
     before, after = case.posterior(blown), case.posterior([*blown, alone, alone])
-    assert before.share("coil-wire") > 20 * dict(before.beside)["coil-wire"]
-    assert after.share("coil-wire") < dict(after.beside)["coil-wire"]
-    assert (after.beside[0][0], after.beside_what) == ("coil-wire", Undrawn.GROUND)
-    assert after.beside_rests_on == 2  # the dead fuse output: read once, it may be a slip
-    assert after.found_beside is None
+    assert before.share("coil-wire") > 20 * dict(before.grounded)["coil-wire"]
+    assert after.share("coil-wire") < dict(after.grounded)["coil-wire"] <= after.off_sheet
+    assert after.grounded[0][0] == "coil-wire"
+    assert after.rests_on == 2  # the dead fuse output: read once, it may be a slip
     asked = next_tests(case, TestBook(ensemble), after, [*blown, alone, alone])[0]
     assert (asked.again, asked.reading.red) == (2, "f1.out")
     twice = case.posterior([*blown, alone, alone, blown[1]])
-    assert twice.beside_rests_on is None
-    assert twice.found_beside == "coil-wire"
+    assert twice.rests_on is None
+    assert twice.off_sheet > 0.9
+    assert not twice.settled
 
 
 def test_what_lies_beside_lets_a_sound_part_carry_what_then_flows(case: Case, bolt: Hidden) -> None:

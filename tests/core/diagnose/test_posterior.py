@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from iron_probe.core.diagnose.posterior import Posterior, Suspect, Undrawn
+from iron_probe.core.diagnose.posterior import Posterior, Suspect
 
 
 def left_of(**more: object) -> Posterior:
@@ -32,7 +32,6 @@ def test_an_element_that_is_no_suspect_holds_nothing() -> None:
 def test_what_lies_beside_is_found_with_what_lies_anywhere(
     beside: float, off_sheet: float, unexplained: tuple[int, ...], found: str | None
 ) -> None:
-    left = left_of(beside=(("bolt", beside),), beside_mode="open", off_sheet=off_sheet, unexplained=unexplained, suspects=())
+    left = left_of(beside=(("bolt", beside),), off_sheet=off_sheet, unexplained=unexplained, suspects=())
     assert left.found_beside == found
-    assert left.beside_what is Undrawn.JOINT
-    assert left_of(beside=(("wire", 0.9),), beside_mode="shorted").beside_what is Undrawn.GROUND
+    assert left.settled is (found is not None)
