@@ -112,6 +112,7 @@ BEEP_OHM = Limit(30.0, "Ω", "a hand meter beeps up to about this", COMMON)
 CONTACT_OPEN_OHM = Limit(10000.0, "Ω", "least of an open one", COMMON)
 
 # Drain
+METER_STEP_V = Limit(1e-4, "V", "last digit of a hand meter on millivolts", COMMON)
 METER_FUSE_A = Limit(10.0, "A", "fuse of a hand meter's ampere range", COMMON)
 SMALL_AH = Limit(35.0, "Ah", "a machine with a battery under this is a small one: powersports, mowers", COMMON)
 WAKING_INRUSH = Limit(3.0, "times awake", "what a machine that goes back to sleep through a meter takes for a moment", COMMON)

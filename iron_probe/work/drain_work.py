@@ -20,12 +20,12 @@ from iron_probe.core.job.fold import JobLog, KeptLine
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import DrainLine, MarkLine
 from iron_probe.core.kept import Kept
-from iron_probe.core.limits import NO_SLEEPER_A
+from iron_probe.core.limits import METER_STEP_V, NO_SLEEPER_A
 from iron_probe.store.tables import now
 
 ADDED_WITHIN_S = 600.0
 """Ground cables clamped within this time [s] of each other are added."""
-METER_STEPS_V = (1e-4, 1e-5, 1e-6)
+METER_STEPS_V = (float(METER_STEP_V), 1e-5, 1e-6)
 """Last digits a meter may have on millivolts [V]."""
 
 

@@ -141,7 +141,7 @@ def _plan(card: BatteryCard, charger: str) -> tuple[ChargePlan | None, str]:
 
 def _lasting(card: BatteryCard, asked: dict[str, str]) -> Lasting:
     draw, hours = asked.get("draw", ""), asked.get("hours", "")
-    charge, share, sheet = 1.0 if card.charge is None else card.charge, card.share_left, card.sheet
+    charge, share, sheet = card.charge_left, card.share_left, card.sheet
     answer, after_h, this_a, good_a, wrong, told = None, None, None, None, "", [False, False]
     draw_a = DRAW_A
     try:

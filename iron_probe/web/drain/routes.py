@@ -80,7 +80,7 @@ def drain_page(db: Session, job: Job, log: JobLog, record: str = "", hours: str 
     work = drain_work(job, log)
     rows = tuple(r for r in captures.captures_of(db, job) if r.status == "ready" and r.facts.get("stairs"))
     card = battery_page(job, log).card
-    charge, share = 1.0 if card.charge is None else card.charge, card.share_left
+    charge, share = card.charge_left, card.share_left
     wrong = dict(refused)
     read, combined = None, None
     try:

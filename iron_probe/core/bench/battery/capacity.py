@@ -1,7 +1,7 @@
 """Capacity proof: amp-hours delivered to a floor under a known load, set against the 20 h rating at 25 °C; or accepted from flat."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import asdict, dataclass
 
 import numpy as np
 
@@ -42,7 +42,7 @@ class CapacityRun:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class CapacityResult:
+class Delivered:
     """`delivered_ah`; `share` of the rating it holds at 25 °C with `low` and `high`, of which `bound` tells whether it is the figure, the least
     or the most it can be; `reached` whether the floor was; `expected_minutes` a good one lasts at this load and temperature;
     `ends_minutes` when the curve reaches the floor at the latest."""
@@ -56,6 +56,12 @@ class CapacityResult:
     expected_minutes: float
     ends_minutes: float | None
     bound: Bound
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class CapacityResult(Delivered):
+    """What was delivered, and what that is judged to mean."""
+
     judged: Judged
 
 
@@ -109,11 +115,11 @@ def judge_capacity(run: CapacityRun) -> CapacityResult:
         bound, share, high = Bound.AT_MOST, most, most
     elif bound is Bound.AT_LEAST:
         share = low
-    result = CapacityResult(
+    found = Delivered(
         delivered_ah=delivered, mean_a=mean_a, share=share, low=low, high=high, reached=reached,
-        expected_minutes=expected, ends_minutes=ends, bound=bound, judged=Judged(verdict=Verdict.OPEN, text="", limit="", source=""),
+        expected_minutes=expected, ends_minutes=ends, bound=bound,
     )  # fmt: skip
-    return replace(result, judged=_judge(run, result, exponents))
+    return CapacityResult(**asdict(found), judged=_judge(run, found, exponents))
 
 
 def _ends(minutes: np.ndarray, volts: np.ndarray, floor_v: float) -> float | None:
@@ -125,7 +131,7 @@ def _ends(minutes: np.ndarray, volts: np.ndarray, floor_v: float) -> float | Non
     return float(minutes[-1] + (volts[-1] - floor_v) / -slope) if slope < -1e-4 else None
 
 
-def _judge(run: CapacityRun, found: CapacityResult, exponents: Sequence[float]) -> Judged:
+def _judge(run: CapacityRun, found: Delivered, exponents: Sequence[float]) -> Judged:
     limit = f"good from {100 * CAPACITY_GOOD_SHARE:.0f} % of {run.rated_ah:g} Ah at 20 h, bad under {100 * CAPACITY_BAD_SHARE:.0f} %; floor {run.floor_v:g} V"
     source = (
         f"Peukert t = H (C/IH)^k with k {exponents[0]:g} to {exponents[2]:g} (from memory); 80 % after IEEE 450 (from memory); "

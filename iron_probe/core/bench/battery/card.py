@@ -26,7 +26,7 @@ TypedFields = Mapping[str, str]
 @dataclass(frozen=True, slots=True, kw_only=True)
 class JudgedTest:
     """One test: its kind, what was typed, the verdict, and the readings it leaves; `figures` are named numbers with unit for the screen; `held`
-    the share of its rating the battery is shown to hold."""
+    the share of its rating the battery is shown to hold; `cell_lost` and `emptied` when it names a lost cell, or ran the battery down to its floor."""
 
     kind: str
     typed: TypedFields
@@ -35,6 +35,7 @@ class JudgedTest:
     figures: tuple[tuple[str, float, str], ...] = ()
     held: "Held | None" = None
     cell_lost: bool = False
+    emptied: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -69,6 +70,11 @@ class BatteryCard:
         return 1.0 if self.held is None else self.held.share
 
     @property
+    def charge_left(self) -> float:
+        """State of charge to reckon with; full where nobody has read it."""
+        return 1.0 if self.charge is None else self.charge
+
+    @property
     def cell_lost(self) -> bool:
         """Whether a rest test after a full charge named a lost cell."""
         return any(e.cell_lost for e in self.entries)
@@ -90,8 +96,8 @@ class BatteryCard:
         if kind == "rest":
             self.rest_v, self.charge = found["rest"], found.get("charge")
         self._tested.append(MadeTest(kind=kind, verdict=entry.judged.verdict, charge=self.charge, cell_lost=entry.cell_lost))
-        if kind in ("capacity", "accepted"):
-            self.charge = None  # it is empty, or has been charged: nobody has read how far
+        if kind in ("capacity", "accepted"):  # run down to its floor it is empty; else nobody has read how far
+            self.charge = 0.0 if entry.emptied else None
         self.held = entry.held or self.held
         return entry
 
@@ -218,7 +224,9 @@ class BatteryCard:
         tells = result.judged.verdict is not Verdict.OPEN
         held = Held(share=result.share, bound=result.bound) if tells else None
         readings = self._holds(held) if held else ()
-        return JudgedTest(kind="capacity", typed=typed, judged=result.judged, readings=readings, figures=tuple(figures), held=held)
+        return JudgedTest(
+            kind="capacity", typed=typed, judged=result.judged, readings=readings, figures=tuple(figures), held=held, emptied=result.reached
+        )
 
     def _holds(self, held: Held) -> tuple[Reading, ...]:
         """The reading that what a battery holds leaves on the circuit."""

@@ -18,6 +18,7 @@ from iron_probe.core.limits import (
     DRAIN_NAMED_SHARE,
     FUSE_HOLDS,
     LEAST_EXCESS_A,
+    METER_STEP_V,
     NIB_MINUTES,
     PART_MINUTES,
     PULL_MINUTES,
@@ -30,8 +31,6 @@ LEAST_BITS = 0.05
 """A probe that tells less is not offered."""
 SAME_BOX = 0.3
 """Fuses lie side by side: a share of the minutes to reach one by itself."""
-METER_STEP_V = 1e-4
-"""Last digit of a hand meter on millivolts [V]."""
 DISTURBS = 0.3
 """A probe that may put the drain to sleep keeps this share of its worth."""
 

@@ -10,12 +10,13 @@ from iron_probe.core.bench.drain.amps_read import Interval, amps_of_drop, clamp_
 from iron_probe.core.bench.drain.currents import TOTAL, Taken, Way, solve_currents
 from iron_probe.core.bench.drain.feed_tree import FeedTree, feed_tree, usual_total_a
 from iron_probe.core.bench.drain.limits import side_by_side
-from iron_probe.core.bench.drain.suspects import METER_STEP_V, DrainProbe, Finding, Method, find_drains, next_probes, probes
+from iron_probe.core.bench.drain.suspects import DrainProbe, Finding, Method, find_drains, next_probes, probes
 from iron_probe.core.bench.drain.validity import Checked, Moment, at_level, check_sweep
 from iron_probe.core.circuit.elements import Alternator, Fuse, Module, Relay, Switch
 from iron_probe.core.circuit.faults import LEAK
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.errors import ReadingError, SolveError
+from iron_probe.core.limits import METER_STEP_V
 from iron_probe.core.solve.operate import solve_state
 
 WIDER = 1.5

@@ -83,7 +83,6 @@ def feeds_of(
     stretch, fuse = find_fuse(tree, fuse_id)
     members = tree.behind[stretch.branch]
     consumers = tuple((tree.consumers[k].element, tree.consumers[k].awake_a) for k in sorted(members) if tree.consumers[k].listed)
-    below = _below(tree, stretch)
     blow = [_live(network, s) for s in blows_in]
     hold = [_live(network, s) for s in holds_in]
     quiet = {name for branch in clamped.quiet for name in _from(tree, network, branch)}
@@ -96,11 +95,10 @@ def feeds_of(
             return Cleared.CLAMP
         return Cleared.ELSEWHERE if away is not None and place.branch not in away else None
 
-    ways = [Behind(branch=s.branch, element=s.element, point=s.lower, load=False) for s in below]
-    every = [*ways, *_loads(network, {stretch.lower, *(s.lower for s in below)}, _fed(tree))]
+    every = _behind(tree, network, stretch)
     cleared = {p: why for p in every if (why := cleared_by(p)) is not None}
     left = {p.branch for p in every if p not in cleared}
-    plugs = [s for s in below if tree.element(s.branch).type == "plug"]
+    plugs = [s for s in _below(tree, stretch) if tree.element(s.branch).type == "plug"]
 
     def halves(plug: Stretch) -> float:
         return abs(len(left & _from(tree, network, plug.branch)) - len(left) / 2)
@@ -111,35 +109,25 @@ def feeds_of(
     )  # fmt: skip
 
 
-def _loads(network: Network, points: set[str], fed: set[str]) -> list[Behind]:
-    """What hangs at some points and goes on to no other fed one: loads, coils and motors, each once."""
-    found: dict[tuple[str, str], Behind] = {}
+def _behind(tree: FeedTree, network: Network, stretch: Stretch) -> list[Behind]:
+    """All that is fed through a stretch: the ways behind it, then what hangs on them and goes on to no other fed point, loads, coils and motors,
+    each once."""
+    below = _below(tree, stretch)
+    points, fed = {stretch.lower, *(s.lower for s in below)}, {tree.root, *(s.lower for s in tree.stretches)}
+    loads: dict[tuple[str, str], Behind] = {}
     for owner, branch in zip(network.owners, network.branches, strict=True):
-        ways = isinstance(owner, Conductor | Joint | Fuse | Battery) or branch.kind in (BranchKind.SWITCH, BranchKind.CONTACT)
+        way = isinstance(owner, Conductor | Joint | Fuse | Battery) or branch.kind in (BranchKind.SWITCH, BranchKind.CONTACT)
         ends = [p for p in (branch.start, branch.end) if p in points]
-        if (ways and owner.type != "load") or len(ends) != 1 or ({branch.start, branch.end} - set(ends)) & fed:
+        if (way and owner.type != "load") or len(ends) != 1 or ({branch.start, branch.end} - set(ends)) & fed:
             continue
-        found.setdefault((owner.id, ends[0]), Behind(branch=branch_id(owner, branch), element=owner.id, point=ends[0], load=True))
-    return list(found.values())
-
-
-def _fed(tree: FeedTree) -> set[str]:
-    """All points on the feed side."""
-    return {tree.root, *(s.lower for s in tree.stretches)}
+        loads.setdefault((owner.id, ends[0]), Behind(branch=branch_id(owner, branch), element=owner.id, point=ends[0], load=True))
+    return [*(Behind(branch=s.branch, element=s.element, point=s.lower, load=False) for s in below), *loads.values()]
 
 
 def _from(tree: FeedTree, network: Network, branch: str) -> set[str]:
-    """The branch and everything behind it, by branch."""
+    """A branch and everything behind it, by branch."""
     stretch = next((s for s in tree.stretches if s.branch == branch), None)
-    if stretch is None:
-        return {branch}
-    below = _below(tree, stretch)
-    points = {stretch.lower, *(s.lower for s in below)}
-    return {
-        branch,
-        *(s.branch for s in below),
-        *(p.branch for p in _loads(network, points, _fed(tree))),
-    }
+    return {branch} if stretch is None else {branch, *(p.branch for p in _behind(tree, network, stretch))}
 
 
 def _below(tree: FeedTree, stretch: Stretch) -> list[Stretch]:

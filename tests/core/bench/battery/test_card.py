@@ -60,6 +60,16 @@ def test_what_it_holds_comes_from_runs_and_charges_and_tells_its_bound() -> None
     assert mine.not_condemned is None
 
 
+def test_a_battery_run_down_is_empty_until_it_is_charged_and_read() -> None:
+    mine = card()
+    mine.add("rest", {"volts": "12.7", "bled": "1"})
+    mine.add("capacity", {"load": f"{mine.battery.capacity_ah / 4:.1f}", "points": "0 12.4\n60 11.8\n120 11.2\n150 10.4"})
+    assert mine.charge == mine.charge_left == 0.0
+    mine.add("accepted", {"ah": "40"})
+    assert mine.charge is None
+    assert mine.charge_left == 1.0
+
+
 def test_a_cell_lost_is_read_at_rest_after_a_charge() -> None:
     mine = card()
     lost = mine.add("rest", {"volts": "10.5", "hours_since": "3", "charged": "1"})
