@@ -1,11 +1,20 @@
 """What was found, in words."""
 
+from dataclasses import replace
+
 import numpy as np
+from sqlalchemy import Engine
+from sqlmodel import Session
 
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.apart import FoundWay
+from iron_probe.core.diagnose.apart import Access, FoundWay
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.next_test import Order
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.web import finding_words
+from iron_probe.web.page import templates
+from iron_probe.work.jobs import find_job
+from iron_probe.work.word import Verdicts
 
 
 def left_of(**more: object) -> Posterior:
@@ -41,3 +50,22 @@ def test_a_way_is_told_by_its_ends_and_parts(minibus: Sheet) -> None:
 
 def test_two_faults_are_one_sentence_and_none_is_nothing(minibus: Sheet) -> None:
     assert finding_words.two_at_once(left_of(), minibus) == ""
+
+
+def test_a_way_and_a_tie_are_told_with_the_access_that_splits_them(minibus: Sheet, yard: Engine) -> None:
+    first, second = [e for e in minibus.elements if e.type == "wire"][:2]
+    ohms = Reading(instrument=Instrument.OHMMETER, red=first.points()[0], black=first.points()[1], state="rest", value=1.0)
+    access = Access(element=first.id, reading=ohms, bits=0.5)
+    way = FoundWay(elements=(first.id, second.id), first=first.points()[0], last=second.points()[1], share=0.9)
+    with Session(yard) as session:
+        job = find_job(session, 102)
+    macro = templates.get_template("shared/_told_apart.html").module.told_apart  # type: ignore[attr-defined]
+    word = Verdicts(posterior=left_of(), tests=(), numbers=(), order=Order.BEST, tied=way.elements, access=access)
+    tie, found = macro(word, minibus, job), macro(replace(word, way=way), minibus, job)
+    assert "Cannot be told apart" in tie
+    assert "Found: the way from" in found
+    assert "Cannot" not in found
+    for told in (tie, found):
+        assert f'href="/jobs/102?red={first.points()[0]}' in told
+        assert f"Unplug it and take ohms across {first.title}" in told
+    assert macro(replace(word, tied=(), access=None), minibus, job).strip() == ""

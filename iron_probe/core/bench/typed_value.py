@@ -19,7 +19,7 @@ class Bound(StrEnum):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Quantity:
-    """A typed value: `value` in V, A, Ω or Ah; `resolution` one step of its last digit in the same unit; `unit` "V", "A" or "Ω"."""
+    """A typed value: `value` in V, A, Ω or Ah; `resolution` one step of its last digit, or how wide it was said to be, in the same unit; `unit` "V", "A" or "Ω"."""
 
     value: float
     unit: str
@@ -83,8 +83,8 @@ def said_loosely(typed: str) -> bool:
 def _about(typed: str, ends: list[Quantity]) -> Quantity:
     """A figure as it was said: the middle of its ends, or about it, no finer than that."""
     first, last = ends[0], ends[-1]
-    if len(ends) > 1 and Bound.EXACT not in (first.bound, last.bound):
-        raise ReadingError(f"“{typed[:40]}” is over and under at once: type the two ends, such as 11.2 to 11.6.")
+    if len(ends) > 1 and (last.value < first.value or {first.bound, last.bound} != {Bound.EXACT}):
+        raise ReadingError(f"“{typed[:40]}” is no range: type its smaller end first and both as plain figures, such as 11.2 to 11.6.")
     value, step = (first.value + last.value) / 2, max(first.resolution, last.resolution, abs(last.value - first.value))
     if _ABOUT.match(typed):
         step = max(2 * step, ABOUT_SHARE * abs(value))

@@ -69,7 +69,7 @@ def test_words_for_bounds_and_a_beep() -> None:
     assert parse_quantity("less than 0.01", "V").bound is Bound.AT_MOST
     assert parse_quantity("beep", "Ω").bound is Bound.AT_MOST
     assert parse_quantity("no beep", "Ω").bound is Bound.AT_LEAST
-    for odd in ("1-2-3", "about", "over over 3", "beep", "11 to", "> 2 to < 3", "3-abc"):
+    for odd in ("1-2-3", "about", "over over 3", "beep", "11 to", "> 2 to < 3", "> 2 to 3", "9-6", "3-abc"):
         with pytest.raises(ReadingError):
             parse_quantity(odd, "V")
 

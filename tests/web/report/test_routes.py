@@ -2,13 +2,18 @@
 
 import re
 
+import numpy as np
 import pytest
 
 from iron_probe.core.bench.fuse_trip.time_current import multiples_for
 from iron_probe.core.bench.judged import Judged, Verdict
+from iron_probe.core.diagnose.apart import FoundWay
+from iron_probe.core.diagnose.next_test import Order
+from iron_probe.core.diagnose.posterior import Posterior, Suspect
 from iron_probe.web.report import routes
 from iron_probe.web.report.routes import tell
 from iron_probe.work.told_tests import ToldTest
+from iron_probe.work.word import Verdicts
 from tests.conftest import Visitor
 
 
@@ -26,3 +31,33 @@ def test_every_job_of_the_yard_has_its_report(visitor: Visitor, monkeypatch: pyt
     assert len(set(numbers)) > 8
     for number in set(numbers):
         assert visitor.get(f"/jobs/{number}/report").status_code == 200, number
+
+
+def test_a_way_that_is_found_is_the_finding_of_its_report(visitor: Visitor, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Of a job that its drop log has not ended: the report says the way, and neither that nothing is proven nor that the complaint stays open."""
+    sheet = visitor.job(103).sheet
+    first, second = next(
+        (a, b) for a in sheet.elements for b in sheet.elements
+        if a is not b and {a.type, b.type} <= {"cable", "joint", "plug", "wire"} and len(set(a.points()) & set(b.points())) == 1
+    )  # fmt: skip
+    ends = sorted(set(first.points()) ^ set(second.points()))
+    way = FoundWay(elements=(first.id, second.id), first=ends[0], last=ends[1], share=0.96)
+    suspects = tuple(Suspect(element=e, p=0.48, mode="open", modes=(("open", 0.48),)) for e in way.elements)
+    left = Posterior(
+        suspects=suspects,
+        eliminated=(),
+        no_fault=0.0,
+        off_sheet=0.02,
+        unexplained=(),
+        contradictory=(),
+        found=None,
+        pair=None,
+        weights=np.ones(1),
+    )
+    word = Verdicts(posterior=left, tests=(), numbers=(), order=Order.BEST, tied=way.elements, way=way)
+    monkeypatch.setattr(routes, "first_word", lambda job, log, wait_s, work=None: None if work else word)
+    report = visitor.get("/jobs/103/report").text
+    assert "Found: the way from" in report
+    assert "Not proven yet" not in report
+    assert "The complaint stays open" not in report
+    assert "own test is still to be made" not in report
