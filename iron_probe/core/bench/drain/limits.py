@@ -76,7 +76,7 @@ def _no_sleeper(total_a: float, said: str, text_limit: str, limit: DrawLimit, sh
         text=f"{said} is no sleeper: something is switched on, stuck or shorted. {total_a * sheet.system_v:.0f} W turn to heat somewhere, and a full "
         f"battery is empty in {rated_ah(sheet) / total_a:.1f} h.",
         limit=f"{text_limit} asleep; nothing asleep takes {NO_SLEEPER_A:g} A", source=limit.source,
-        next_step="Part minus or pull the main fuse now, feel for what is hot. Fuses rated under it are out; clamp the main cables first.",
+        next_step="Part minus or pull the main fuse now, and feel for what is hot. Then clamp the main cables; fuses rated under it are out.",
     )  # fmt: skip
 
 
