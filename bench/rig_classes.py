@@ -1,16 +1,30 @@
 """The classes that single faults meet too seldom, each some hundred times on a seed of its own: sound machines, what no drawing shows, two faults
 with a repair between, charging, and flat batteries on good alternators."""
 
-import json
-from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import asdict, replace
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 
 from bench.rig_reader import charges, complaint
-from bench.rig_trials import DRAWN, NONE, ROOT, TWO, UNDRAWN, Bay, RigEnd, bay_of, classes, code_hash, hide_fault, rows_of, work_one
+from bench.rig_trials import (
+    DRAWN,
+    NONE,
+    TWO,
+    UNDRAWN,
+    Bay,
+    RigEnd,
+    bay_of,
+    classes,
+    code_hash,
+    ends_file,
+    hide_fault,
+    read_ends,
+    rows_of,
+    work_one,
+    write_ends,
+)
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.rig.build import machine_of
@@ -85,35 +99,25 @@ def _flat(bay: Bay, sheet_id: str, number: int, rng: np.random.Generator) -> Rig
     return work_one(bay, machine, [hidden], number, FLAT, rng, told=(Scope.CHARGING, told))
 
 
-def _run_sheet(job: tuple[str, list[tuple[str, int]], str]) -> None:
+def _run_sheet(job: tuple[str, list[tuple[str, int]], Path]) -> None:
     sheet_id, wanted, file = job
-    for end in _ends(sheet_id, wanted):
-        with Path(file).open("a") as out:
-            out.write(json.dumps(asdict(end)) + "\n")
-
-
-def _ends(sheet_id: str, wanted: list[tuple[str, int]]) -> Iterator[RigEnd]:
     with Spice() as spice:
         bay = bay_of(sheet_id, spice)
-        for kind, number in wanted:
-            end = work_class(bay, sheet_id, kind, number)
-            if end is not None:
-                yield end
+        worked = (work_class(bay, sheet_id, kind, number) for kind, number in wanted)
+        write_ends(file, (end for end in worked if end is not None))
 
 
 def outcomes() -> list[RigEnd]:
     """All trials, those made before by the same code read back, the others made now."""
-    ids, folder = sheet_ids(), ROOT / ".bench"
-    folder.mkdir(exist_ok=True)
-    file = folder / f"rig-classes-{code_hash()}.jsonl"
-    made = {(o["kind"], o["number"]) for o in map(json.loads, file.read_text().splitlines())} if file.exists() else set()
+    ids, file = sheet_ids(), ends_file("rig-classes")
+    made = {(end.kind, end.number) for end in read_ends(file)}
     jobs = [
-        (i, [(kind, n) for kind, each in EACH.items() for n in range(k, each * len(ids), len(ids)) if (kind, n) not in made], str(file))
+        (i, [(kind, n) for kind, each in EACH.items() for n in range(k, each * len(ids), len(ids)) if (kind, n) not in made], file)
         for k, i in enumerate(ids)
     ]
     with ProcessPoolExecutor(2) as pool:
         list(pool.map(_run_sheet, [job for job in jobs if job[1]]))
-    return [RigEnd(**json.loads(line)) for line in file.read_text().splitlines()]
+    return read_ends(file)
 
 
 def table() -> str:

@@ -7,7 +7,7 @@ import hashlib
 import json
 import os
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import asdict, dataclass, field
 from pathlib import Path
@@ -250,23 +250,38 @@ def code_hash() -> str:
     return text.hexdigest()[:12]
 
 
-def _run_sheet(job: tuple[str, list[int], str, Order]) -> None:
-    sheet_id, numbers, file, order = job
-    for end in trials_of(sheet_id, numbers, order):
-        with Path(file).open("a") as out:
+def write_ends(file: Path, ends: Iterable[RigEnd]) -> None:
+    """Write trials down as they end, one a line, so that a run that was stopped goes on."""
+    for end in ends:
+        with file.open("a") as out:
             out.write(json.dumps(asdict(end)) + "\n")
+
+
+def read_ends(file: Path) -> list[RigEnd]:
+    """The trials written so far; none where there is no file."""
+    return [RigEnd(**json.loads(line)) for line in file.read_text().splitlines()] if file.exists() else []
+
+
+def ends_file(topic: str) -> Path:
+    """Where the trials of a topic made by this code are written."""
+    folder = ROOT / ".bench"
+    folder.mkdir(exist_ok=True)
+    return folder / f"{topic}-{code_hash()}.jsonl"
+
+
+def _run_sheet(job: tuple[str, list[int], Path, Order]) -> None:
+    sheet_id, numbers, file, order = job
+    write_ends(file, trials_of(sheet_id, numbers, order))
 
 
 def outcomes(numbers: Sequence[int], order: Order = Order.BEST) -> list[RigEnd]:
     """The trials of some numbers, those made before by the same code read back, the others made now."""
-    ids, folder = sheet_ids(), ROOT / ".bench"
-    folder.mkdir(exist_ok=True)
-    file = folder / (f"rig-{code_hash()}.jsonl" if order is Order.BEST else f"rig-{order.value}-{code_hash()}.jsonl")
-    made = {json.loads(line)["number"] for line in file.read_text().splitlines()} if file.exists() else set()
-    jobs = [(i, [n for n in numbers if n % len(ids) == k and n not in made], str(file), order) for k, i in enumerate(ids)]
+    ids, file = sheet_ids(), ends_file("rig" if order is Order.BEST else f"rig-{order.value}")
+    made = {end.number for end in read_ends(file)}
+    jobs = [(i, [n for n in numbers if n % len(ids) == k and n not in made], file, order) for k, i in enumerate(ids)]
     with ProcessPoolExecutor(2) as pool:
         list(pool.map(_run_sheet, [job for job in jobs if job[1]]))
-    return [RigEnd(**json.loads(line)) for line in file.read_text().splitlines()]
+    return read_ends(file)
 
 
 def table() -> str:
