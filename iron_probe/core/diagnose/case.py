@@ -27,6 +27,8 @@ from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
 
 ALTERING = (*BRIDGES, *FORCED)
 """Readings that solve the circuit anew; they are not refined."""
+UNSOLVED = (*ALONE, Instrument.LOOKS)
+"""Readings of one part by itself, for which no state is solved."""
 SURVIVORS, SURVIVING = 6, 2e-3
 """At most so many hypotheses are refined, and only those with at least this share."""
 FRESH_FIXED = 4
@@ -135,7 +137,7 @@ class Case:
 
             def make(missing: list[int], place: PlaceRead = place) -> Floats:
                 mine, key = [some[k] for k in missing], (place.reading.state, tuple(missing))
-                if key not in joined and place.reading.instrument not in ALONE:  # most places of a state lack the same strata
+                if key not in joined and place.reading.instrument not in UNSOLVED:  # most places of a state lack the same strata
                     joined[key] = join(self.ensemble.strata_of(mine, place.reading.state))
                 return self._fresh_fit(place, mine, joined.get(key)).log.reshape(len(missing), REFINED)
 
@@ -258,7 +260,9 @@ class Case:
         some = [(pairs[int(np.argmax(held))], s) for s in PAIR_STRATA]
         fits = []
         for place in places:
-            solved = None if place.reading.instrument in (*ALTERING, *ALONE) else join(self.ensemble.strata_of(some, place.reading.state))
+            solved = (
+                None if place.reading.instrument in (*ALTERING, *UNSOLVED) else join(self.ensemble.strata_of(some, place.reading.state))
+            )
             fits.append(self._fresh_fit(place, some, solved))
         total = np.sum([f.log for f in fits], axis=0)
         weights = np.exp(total - log_sum(total))

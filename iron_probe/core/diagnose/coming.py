@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
 from iron_probe.core.diagnose.fits import HeldFit
+from iron_probe.core.diagnose.likelihood import slip_chance
 from iron_probe.core.diagnose.places import PlaceRead
 
 LOG_THERE = LOG_AWAY = float(np.log(0.5))
@@ -19,7 +20,8 @@ LOG_THERE = LOG_AWAY = float(np.log(0.5))
 HALF = 0.5
 """Share of what is left that takes a reading for a slip, or for one read while the fault was away."""
 ONE_OR_ANOTHER = 0.5
-"""Expected number of slips from which what is left stands only by calling one reading or another a slip."""
+"""Slips expected together, over those that readings of their kind are beforehand, from which what is left stands only by calling one reading or
+another a slip."""
 HARDLY = 0.01
 """Share of what is left that comes and goes, up to which no reading is asked whether it was taken while the fault was away."""
 
@@ -117,14 +119,14 @@ def read_while_away(held: HeldReadings, left: Left) -> list[int]:
 
 
 def slipped(held: HeldReadings, left: Left, accusing: Mapping[str, NDArray[np.int64]]) -> list[PlaceRead]:
-    """Places whose reading more than half of what is left takes for a slip; or, where nearly all that is left takes one or another for a slip, the
-    one that most do. `accusing` has the numbers of each part's hypotheses."""
+    """Places whose reading more than half of what is left takes for a slip; or, where what is left calls one reading or another a slip, the one that
+    it takes for one most over what was to be expected of it. `accusing` has the numbers of each part's hypotheses."""
     attempt = {k: n for n, one in enumerate(held.attempts) for k in one}
     position = {number: k for k, place in enumerate(held.seen) for number in place.numbers}
     some = left.leading
     weights = left.weights[some]
     fleeting = held.come.fleeting[some] * weights
-    shares = np.zeros(len(held.places))
+    shares, beyond = np.zeros(len(held.places)), np.zeros(len(held.places))
     for number, (place, fit) in enumerate(zip(held.places, held.fits, strict=True)):
         if place.reading.told:
             continue
@@ -139,9 +141,9 @@ def slipped(held: HeldReadings, left: Left, accusing: Mapping[str, NDArray[np.in
             share += float((left.near[near] * (slip[0].mean() - slip[near])).sum())
         if left.pairs:
             share = (1 - left.pairs) * share + left.pairs * left.pair_slip[number]
-        shares[number] = share
+        shares[number], beyond[number] = share, max(share - slip_chance(place.reading), 0.0)
     found = [place for place, share in zip(held.places, shares, strict=True) if share > HALF]
-    return found or ([held.places[int(shares.argmax())]] if shares.sum() > ONE_OR_ANOTHER else [])
+    return found or ([held.places[int(beyond.argmax())]] if beyond.sum() > ONE_OR_ANOTHER else [])
 
 
 def _slip_coming(fit: HeldFit, there: Floats, some: NDArray[np.int64]) -> Floats:

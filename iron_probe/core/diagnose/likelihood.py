@@ -151,9 +151,8 @@ def predict(reading: Reading, network: Network, prediction: Prediction, which: N
     if kind is Instrument.FUNCTION:
         number = network.find_branch(reading.branch or "")
         across = np.abs(prediction.volts[network.start[number], which] - prediction.volts[network.end[number], which]).astype(float)
-        ran_v = (
-            np.abs(prediction.amps[number, which]).astype(float) * network.nominal[network.value[number]]
-        )  # an open load has volts, and does nothing
+        # an open load has volts, draws nothing and does nothing
+        ran_v = np.abs(prediction.amps[number, which]).astype(float) * network.nominal[network.value[number]]
         return np.digitize(np.minimum(across, WARM_SHARE * ran_v) / network.sheet.system_v, FUNCTION_LIMITS).astype(float)
     red, black = network.find_point(reading.red or ""), network.find_point(reading.black or "")
     open_v = (prediction.volts[red, which] - prediction.volts[black, which]).astype(float)

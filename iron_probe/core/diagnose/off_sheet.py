@@ -42,7 +42,8 @@ def lying_anywhere(ensemble: Ensemble, places: Sequence[PlaceRead], fits: Sequen
 
 def lying_beside(ensemble: Ensemble, places: Sequence[PlaceRead], fits: Sequence[HeldFit], total: Floats, refined: Floats) -> Floats:
     """Log evidence (hypotheses,) of the same fault beside the part: all readings as the part's own would have them, but those on the part alone as a
-    sound part has them, with the current that then flows. `total` (hypotheses, variants) are the log likelihoods of the first draw, `refined` what drawing anew has added to each.
+    sound part has them, with the current that then flows. `total` (hypotheses, variants) are the log likelihoods of the first draw, `refined`
+    what drawing anew has added to each.
 
     Minus infinity for faults that lie beside nothing.
     """

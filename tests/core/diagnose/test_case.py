@@ -165,3 +165,14 @@ def test_a_sound_crank_alone_does_not_make_a_fault_come_and_go(case: Case, bolt:
     steady = [heard("slow"), bolt.volts("starter.case", "bat.minus"), bolt.volts("frame", "frame.eye")]
     left = case.posterior([r.model_copy(update={"crank": n}) for n, r in enumerate(steady, start=1)])
     assert left.suspects[0].element == "frame-bolt" and left.suspects[0].comes < 0.05 and not left.away
+
+
+def test_readings_that_weigh_little_beforehand_add_up_to_no_odd_one(case: Case, bolt: Hidden) -> None:
+    """Four bounds read after something was touched: each may be a slip, as every such reading may, and none is odd."""
+    sound = [
+        volts(red, black, 0.3, bound=Bound.AT_MOST, disturbed=True)
+        for red, black in (("bat.plus", "plus.eye"), ("block", "frame"), ("plus.eye", "sol.in"), ("starter.case", "block"))
+    ]
+    left = case.posterior([heard("slow"), bolt.volts("frame", "frame.eye"), bolt.volts("bat.plus", "bat.minus"), *sound])
+    assert left.unexplained == ()
+    assert left.share("frame-bolt") > 0.8
