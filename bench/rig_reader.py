@@ -5,13 +5,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from iron_probe.core.bench.typed_value import Bound
-from iron_probe.core.circuit.elements import Lamp, Stator
+from iron_probe.core.circuit.elements import Alternator, Lamp, Stator
 from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.evidence import FORCED_WORDS, Instrument, Reading
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
 from iron_probe.core.diagnose.trial import OFF_V
+from iron_probe.core.limits import CHARGES_V
 from iron_probe.machines import load_sheet
 from iron_probe.rig.build import machine_of
 from iron_probe.rig.meters import OVER_OHM, Hand, Slip, bare_ohm, part_ohm
@@ -71,6 +72,12 @@ class RigReader:
                 return test.model_copy(update={"value": round(value, 2)})
             case Instrument.LOAD:
                 return test.model_copy(update={"value": hand.under_load(plant, test.red or "", test.black or "")})
+            case Instrument.FIELD_OFF:
+                alternator = plant.machine.sheet.element(element)
+                assert isinstance(alternator, Alternator)
+                posts_v = hand.field_off(plant, alternator)
+                charges = posts_v > CHARGES_V * plant.machine.sheet.system_v / 12
+                return test.model_copy(update={"word": FORCED_WORDS[Instrument.FIELD_OFF][charges]})
             case Instrument.LAMP_LARGE:
                 return test.model_copy(update={"word": hand.lamp(plant, test.red or "", test.black or "", "large")})
             case Instrument.BARE_OHM:

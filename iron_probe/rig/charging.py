@@ -15,6 +15,8 @@ UNREGULATED_V, DEFAULT_V = 17.0, 13.7
 """Volts a 12 V machine climbs to with its regulator stuck on, and holds with its bus silent."""
 ALONE_V, ALONE_A = 1.0, 0.03
 """How far a 12 V machine swings over what it is asked to hold without a battery, and the battery current [A] under which there is none."""
+INSIDE_OHM = 0.08
+"""A field terminal that lies on a rail inside [Ω]."""
 BLIND_V = 1.3
 """How far its own output must stand over its sense wire before a 12 V regulator no longer believes the wire."""
 
@@ -83,6 +85,8 @@ def _alternator(at: Site, element: kinds.Alternator) -> Iterator[Way]:
     far = element.b if element.field_end == "b" else element.case
     if element.f:
         yield from resistor(at, element, "field", element.f, far, values["field_ohm"])
+        if values["stuck"] > 0:  # its terminal lies on the other rail inside: what its regulator does no longer matters
+            yield from resistor(at, element, "inside", element.f, element.case if far == element.b else element.b, INSIDE_OHM)
     if not on:
         return
     most_a, asked_v = output_of(at.machine, at.devices, element)

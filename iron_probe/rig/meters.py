@@ -6,7 +6,7 @@ from math import inf
 
 import numpy as np
 
-from iron_probe.core.circuit.elements import Diode, Load, Relay, Solenoid, Stator, Switch
+from iron_probe.core.circuit.elements import Alternator, Diode, Load, Relay, Solenoid, Stator, Switch
 from iron_probe.rig.errors import RigError
 from iron_probe.rig.machine import Bypass, closed
 from iron_probe.rig.netlist import SHORTED_DIODE_OHM
@@ -127,6 +127,17 @@ class Hand:
         heard = self._with(plant, Bypass(a, b, ohm)).heard()
         plant.detach()
         return heard
+
+    def field_off(self, plant: Plant, alternator: Alternator) -> float:
+        """Volts at the posts with all that meets an alternator's field terminal parted from it."""
+        sheet = plant.machine.sheet
+        wires = [e.id for e in sheet.elements if alternator.f in e.points() and e.id != alternator.id]
+        for wire in wires:
+            plant.part(wire)
+        shown = plant.between(sheet.plus, sheet.minus)
+        for wire in wires:
+            plant.join(wire)
+        return _digits(shown, 1 + VOLT_SHARE * self._chance()).value
 
     def _with(self, plant: Plant, bypass: Bypass) -> Plant:
         plant.attach(bypass)

@@ -5,7 +5,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from iron_probe.core.circuit.element_base import Branch, BranchKind, Conditions, ElementBase, Parameter, Positions, Positive, TwoPole
-from iron_probe.core.circuit.faults import OPEN_OHM, Altered, Around, Change, Fault, diode_faults, fixed, scaled
+from iron_probe.core.circuit.faults import LEAK, OPEN_OHM, SUPPLY_LEAK, Altered, Around, Change, Fault, diode_faults, fixed, scaled
 
 SET_V = 14.3
 """Regulated voltage of a 12 V system at 20 °C [V] (13.5 to 14.7 V by temperature: common practice)."""
@@ -28,6 +28,8 @@ GROUNDED_RIPPLES = {"star": (1.8, -0.25), "delta": (UNEVEN_RIPPLE, 0.0), "single
 FLAT_V = 12.0
 """Volts of a 12 V battery into which a charger gives its rated current (common practice)."""
 SPREAD = {"set_v": 0.008, "rated_a": 0.1, "most_v": 0.03}
+FIELD_INSIDE_OHM = 0.05
+"""A field terminal that lies on a rail inside its alternator [Ω] (common practice)."""
 MOST_V = 16.8
 """What an unregulated machine reaches on a 12 V system [V] (15 to 16 V and more when full-fielded: common practice)."""
 
@@ -123,13 +125,20 @@ class Alternator(ElementBase):
     def faults(self, around: Around) -> list[Fault]:
         return [
             fixed("no_output", 1.4, "stuck", -1.0),
-            fixed("full_on", 0.5, "stuck", 1.0),
+            Fault("full_on", 0.5, (Altered("stuck", Change.SET, 1.0, 0.0), *self._field_inside())),
             *([fixed("exciter_open", 0.5, "l_ohm", OPEN_OHM)] if self.l else []),  # brushes that no longer touch
             *([fixed("never_answers", 0.5, "deaf", 1.0)] if self.bus else []),  # a replacement that does not match the module
             scaled("worn", 0.5, "windings", 0.1, 0.55),
             scaled("belt_slips", 0.7, "slip", 0.2, 0.6),
             *diode_faults("windings", 0.6, 0.5),
         ]
+
+    def _field_inside(self) -> list[Altered]:
+        """What keeps the field of a machine on whose regulator is outside: its terminal lies on the other rail inside."""
+        if self.f is None:
+            return []
+        rail = LEAK if self.field_end == "b" else SUPPLY_LEAK
+        return [Altered(rail, Change.SET, 1 / FIELD_INSIDE_OHM, 0.0, owner=self.f)]
 
     def branches(self) -> list[Branch]:
         found = [Branch("output", BranchKind.SOURCE, self.b, self.case, "r_ohm")]

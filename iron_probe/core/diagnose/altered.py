@@ -1,12 +1,14 @@
-"""Tests that alter the circuit: a bridge across two points, a lamp or field forced."""
+"""Tests that alter the circuit: a bridge across two points, a lamp or field forced, a field wire off."""
 
 import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
-from iron_probe.core.circuit.elements import Alternator, Conductor, FieldRegulator
-from iron_probe.core.circuit.network import build_network
-from iron_probe.core.diagnose.ensemble import Ensemble, Prediction
+from iron_probe.core.circuit.elements import Alternator, Conditions, Conductor, FieldRegulator
+from iron_probe.core.circuit.faults import OPEN_OHM
+from iron_probe.core.circuit.network import Network, build_network
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.ensemble import Prediction
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import CHARGES_V
@@ -18,51 +20,77 @@ BRIDGE_MOHM = {Instrument.JUMPER: 5.0, Instrument.STRAP: 1.0}
 
 def bypass_element(instrument: Instrument, red: str, black: str) -> Conductor:
     """The bridge between two points, as an element to attach to the network."""
-    return Conductor.model_validate(
-        {"id": "bridge", "type": "cable", "title": "Bridge", "from": red, "to": black, "r_mohm": BRIDGE_MOHM[instrument]}
-    )
+    return _lead(red, black, BRIDGE_MOHM[instrument] / 1000)
 
 
-def bridged(ensemble: Ensemble, reading: Reading, machines: Floats) -> tuple[Floats, NDArray[np.bool_]]:
+def bridged(drawn: Network, reading: Reading, machines: Floats) -> tuple[Floats, NDArray[np.bool_]]:
     """What is heard (V,) with two points bridged, `machines` (parameters, V) solved again with the bridge in place; and which chatter."""
     bridge = bypass_element(reading.instrument, reading.red or "", reading.black or "")
-    network = build_network(ensemble.sheet, ensemble.conditions, [bridge])
-    values = np.repeat(network.nominal[:, None], machines.shape[1], axis=1)
-    values[[network.row[key] for key in ensemble.network.parameters]] = machines
+    network, values = _with(drawn, machines, bridge)
     parts = [Prediction.of(solve_state(network, reading.state, values[:, k : k + 4096])) for k in range(0, values.shape[1], 4096)]
     return np.concatenate([p.heard for p in parts]).astype(float), np.concatenate([p.chatter for p in parts])
 
 
+FIELD_LEAD_OHM = 0.05
+"""A lead that forces a field, with its clips [Ω] (common practice)."""
 SUBSTITUTE_OHM = 48.0
 """Hot resistance of the quarter-ampere test lamp that stands in for a charge lamp at 12 V [Ω]."""
 
 
-def forced(ensemble: Ensemble, reading: Reading, machines: Floats) -> Floats:
-    """Whether the machine charges (V,) 0 or 1 with a lamp in place of its own, or with its field forced; ReadingError when it has no such wire."""
-    sheet = ensemble.sheet
-    alternator = sheet.element((reading.branch or "").partition(".")[0])
-    outside = sheet.element(alternator.regulator) if isinstance(alternator, Alternator) and alternator.regulator else None
-    if reading.instrument is Instrument.SUBSTITUTE and isinstance(alternator, Alternator) and alternator.l:
-        ends, ohm = (sheet.plus, alternator.l), SUBSTITUTE_OHM * (sheet.system_v / 12) ** 2
-    elif (
-        reading.instrument is Instrument.FULL_FIELD
-        and isinstance(alternator, Alternator)
-        and alternator.f
-        and isinstance(outside, FieldRegulator)
-    ):
-        ends, ohm = ((sheet.plus, alternator.f) if outside.drives == "feeds" else (alternator.f, alternator.case)), 0.05
-    else:
-        raise ReadingError(f"{alternator.title} has no wire for a {reading.instrument.value.replace('_', ' ')} test")
-    bridge = Conductor.model_validate(
-        {"id": "bridge", "type": "cable", "title": "Bridge", "from": ends[0], "to": ends[1], "r_mohm": 1000 * ohm}
-    )
-    network = build_network(sheet, ensemble.conditions, [bridge])
-    values = np.repeat(network.nominal[:, None], machines.shape[1], axis=1)
-    values[[network.row[key] for key in ensemble.network.parameters]] = machines
+def forced(drawn: Network, reading: Reading, machines: Floats) -> Floats:
+    """Volts (V,) at the posts of `machines` (parameters, V) with a lamp in place of their own, the field forced, or the field wire off;
+    ReadingError when there is no such wire."""
+    sheet = drawn.sheet
+    lead, parted = _what_is_done(sheet, reading)
+    network, values = _with(drawn, machines, lead) if lead else (drawn, machines.copy())
+    if parted:
+        values[_wires_at(network, *parted)] = OPEN_OHM
     plus, minus = network.find_point(sheet.plus), network.find_point(sheet.minus)
     posts = [
         solved.volts[plus] - solved.volts[minus]
         for k in range(0, values.shape[1], 4096)
         for solved in [solve_state(network, reading.state, values[:, k : k + 4096])]
     ]
-    return (np.concatenate(posts) > CHARGES_V * sheet.system_v / 12).astype(float)
+    return np.concatenate(posts)
+
+
+def charges(posts_v: Floats, system_v: float) -> Floats:
+    """What is said of a forced test, 0 or 1 (V,), from the volts at the posts."""
+    return (posts_v > CHARGES_V * system_v / 12).astype(float)
+
+
+def _what_is_done(sheet: Sheet, reading: Reading) -> tuple[Conductor | None, tuple[str, str] | None]:
+    """The lead that a forced test puts in, or the terminal it takes the wire off, as point and the element that keeps it."""
+    alternator = sheet.element((reading.branch or "").partition(".")[0])
+    if isinstance(alternator, Alternator):
+        if reading.instrument is Instrument.SUBSTITUTE and alternator.l:
+            return _lead(sheet.plus, alternator.l, SUBSTITUTE_OHM * (sheet.system_v / 12) ** 2), None
+        outside = sheet.element(alternator.regulator) if alternator.regulator else None
+        if alternator.f and isinstance(outside, FieldRegulator):
+            if reading.instrument is Instrument.FIELD_OFF:
+                return None, (alternator.f, alternator.id)
+            if reading.instrument is Instrument.FULL_FIELD:
+                ends = (sheet.plus, alternator.f) if outside.drives == "feeds" else (alternator.f, alternator.case)
+                return _lead(*ends, FIELD_LEAD_OHM), None
+    raise ReadingError(f"{alternator.title} has no wire for a {reading.instrument.value.replace('_', ' ')} test")
+
+
+def _with(drawn: Network, machines: Floats, lead: Conductor) -> tuple[Network, Floats]:
+    """The circuit with a lead in it, and the values (parameters, V) of the same machines there."""
+    network = build_network(drawn.sheet, Conditions(), [lead])
+    values = np.repeat(network.nominal[:, None], machines.shape[1], axis=1)
+    values[[network.row[key] for key in drawn.parameters]] = machines
+    return network, values
+
+
+def _lead(start: str, end: str, ohm: float) -> Conductor:
+    return Conductor.model_validate({"id": "bridge", "type": "cable", "title": "Bridge", "from": start, "to": end, "r_mohm": 1000 * ohm})
+
+
+def _wires_at(network: Network, point: str, kept: str) -> list[int]:
+    """Rows of the resistances of all that meets a point but one element."""
+    return [
+        int(network.value[n])
+        for n, (owner, branch) in enumerate(zip(network.owners, network.branches, strict=True))
+        if owner.id != kept and point in (branch.start, branch.end)
+    ]

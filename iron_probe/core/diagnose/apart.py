@@ -105,7 +105,7 @@ def access_that_tells(case: Case, posterior: Posterior, readings: Sequence[Readi
             jumper = Reading(instrument=Instrument.JUMPER, state=state, word="nothing", **leads)
             seen = {
                 ohms: np.floor(DECADE * np.log10(np.clip(shown_alone(network, ohms, machines.__getitem__), 0.1, MOST_OHM))),
-                jumper: bridged(ensemble, jumper, machines)[0],
+                jumper: bridged(ensemble.network, jumper, machines)[0],
             }
             for reading, outcome in seen.items():
                 bits = float(information_bits(outcome[None].astype(np.int32), np.array(labels))[0])

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
-from iron_probe.core.diagnose.altered import bridged, forced
+from iron_probe.core.diagnose.altered import bridged, charges, forced
 from iron_probe.core.diagnose.coming import HeldReadings, Left, attempts_of, coming, read_while_away, slipped, there_or_away
 from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction, join
 from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, Instrument, Reading
@@ -23,6 +23,7 @@ from iron_probe.core.diagnose.looks import looked_for
 from iron_probe.core.diagnose.off_sheet import ANYWHERE_PRIOR, BESIDE_PRIOR, lying_anywhere, lying_beside, rests_on
 from iron_probe.core.diagnose.places import PlaceRead, places_of
 from iron_probe.core.diagnose.posterior import Posterior, Suspect
+from iron_probe.core.diagnose.shown import first_forced
 from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
 
 ALTERING = (*BRIDGES, *FORCED)
@@ -149,9 +150,10 @@ class Case:
         reading, network = place.reading, self.ensemble.network
         hints = STEADY
         if reading.instrument in BRIDGES:
-            predicted, chatter = bridged(self.ensemble, reading, self._values(some))
+            predicted, chatter = bridged(network, reading, self._values(some))
         elif reading.instrument in FORCED:
-            predicted = forced(self.ensemble, reading, self._values(some))
+            posts_v = first_forced(self.ensemble, reading) if some is None else forced(network, reading, self._values(some))
+            predicted = charges(posts_v, network.sheet.system_v) if reading.value is None else posts_v
             chatter = np.zeros(len(predicted), dtype=bool)
         elif reading.instrument is Instrument.LOOKS:
             hypotheses, size = self.ensemble.hypotheses, self.ensemble.size

@@ -144,6 +144,8 @@ class Ensemble:
         self.network: Network = network_of(sheet, self.conditions)
         self.modes = fault_modes(self.network, work) if modes is None else list(modes)
         self.hypotheses = hypotheses_of(self.modes)
+        self.forced_v: dict[tuple[str, str, str], Floats] = {}
+        """Volts at the posts of forced tests on the first draw, by instrument, branch and state (`shown.py`)."""
         self._first: dict[str, Prediction] = {}
         self._strata: OrderedDict[tuple[tuple[tuple[str, str], ...], int, str], Prediction] = OrderedDict()
         self._room = kept_bytes

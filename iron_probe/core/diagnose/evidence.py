@@ -31,6 +31,7 @@ class Instrument(StrEnum):
     RIPPLE = "ripple"
     SUBSTITUTE = "substitute_lamp"
     FULL_FIELD = "full_field"
+    FIELD_OFF = "field_off"
     AC_VOLTS = "ac_volts"
     PART_OHM = "part_ohm"
     BARE_OHM = "bare_ohm"
@@ -62,9 +63,15 @@ MEANT: dict[Instrument, dict[str, str]] = {
     Instrument.LOOKS: {"ok": "good", "fine": "good", "corroded": "green", "rubbed": "chafed", "hot": "warm", "melted": "burnt"},
 }
 """Other words for what an instrument answers with, as they are said."""
-FORCED = (Instrument.SUBSTITUTE, Instrument.FULL_FIELD)
-"""A test lamp from battery plus to the lamp terminal, and the field forced past its regulator; the branch names the alternator."""
-FORCED_WORDS = ("no_change", "charges")
+FORCED = (Instrument.SUBSTITUTE, Instrument.FULL_FIELD, Instrument.FIELD_OFF)
+"""A test lamp from battery plus to the lamp terminal, the field forced past its regulator, the field wire off; the branch names the alternator, and a
+value beside the word is what the posts then show."""
+FORCED_WORDS = {
+    Instrument.SUBSTITUTE: ("no_change", "charges"),
+    Instrument.FULL_FIELD: ("no_change", "charges"),
+    Instrument.FIELD_OFF: ("stops", "charges"),
+}
+"""What is said of each: that it does not charge so, or that it does."""
 BY_ITSELF = (Instrument.PART_OHM, Instrument.BARE_OHM)
 """Ohms of a part by itself, its ends off: across it, and from a wire's or plug's metal to battery minus; the branch names it."""
 AROUND = (
@@ -75,8 +82,7 @@ AROUND = (
     Instrument.TESTER,
     Instrument.CAPACITY,
     Instrument.RIPPLE,
-    Instrument.SUBSTITUTE,
-    Instrument.FULL_FIELD,
+    *FORCED,
 )
 """Instruments that name a branch: what the clamp is around, which function is tried or part looked at, which battery was tested."""
 LARGEST_OF = {Instrument.AC_VOLTS: LARGEST_AC_V}
@@ -148,7 +154,7 @@ class Reading(BaseModel):
             raise ValueError(f"a {kind.value} reading needs a value in {UNIT[kind]}")
         words = {
             **dict.fromkeys(LAMPS, LAMP_WORDS),
-            **dict.fromkeys(FORCED, FORCED_WORDS),
+            **FORCED_WORDS,
             Instrument.FUNCTION: FUNCTION_WORDS,
             Instrument.LOOKS: LOOK_WORDS,
         }

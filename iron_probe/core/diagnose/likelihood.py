@@ -280,7 +280,7 @@ def _loose_density(reading: Reading, value: float, system_v: float) -> float:
 
 
 ANSWERED = np.array([[0.96, 0.04], [0.04, 0.96]])
-"""Chance of what is said of a forced test (no change, charges; columns) given what it does (rows; common practice)."""
+"""Chance of what is said of a forced test (it does not charge, it does; columns) given what it does (rows; common practice)."""
 LIT = np.array([[0.93, 0.06, 0.01], [0.1, 0.8, 0.1], [0.01, 0.06, 0.93]])
 """Chance of what is said of a lamp (off, dim, bright) or a function (dead, weak, works; columns) given how it is (rows; common practice)."""
 
@@ -294,7 +294,7 @@ def _fit_word(reading: Reading, predicted: Floats, slip: float) -> Fit:
     elif reading.instrument is Instrument.LOOKS:
         words, chances = LOOK_WORDS, LOOKED
     elif reading.instrument in FORCED:
-        words, chances = FORCED_WORDS, ANSWERED
+        words, chances = FORCED_WORDS[reading.instrument], ANSWERED
     said = words.index(reading.word or "")
     inside: Floats = chances[predicted.astype(np.int64), said]
     astray = 1 / chances.shape[1]

@@ -17,10 +17,9 @@ from iron_probe.core.diagnose.likelihood import (
     SWINGS_SHARE,
     left_out_v,
     loose,
-    predict,
     width_of,
 )
-from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
+from iron_probe.core.diagnose.shown import shown_first
 from iron_probe.core.solve.solution import shown_v, swing
 
 if TYPE_CHECKING:
@@ -64,13 +63,9 @@ def outcomes_of(ensemble: Ensemble, book: "TestBook", numbers: Sequence[int], ch
             if row_of[n] < 0:
                 continue
             reading = book.candidates[n].reading
-            if reading.instrument in ALONE:
-                alone = shown_alone(ensemble.network, reading, ensemble.first_row)
-                outcomes[row_of[n]] = outcome_of(reading, alone[variants], float(book.blur[n]), ensemble.sheet.system_v)
-            else:
-                outcomes[row_of[n]] = outcome_of(
-                    reading, predict(reading, ensemble.network, kept), float(book.blur[n]), ensemble.sheet.system_v
-                )
+            outcomes[row_of[n]] = outcome_of(
+                reading, shown_first(ensemble, reading, variants), float(book.blur[n]), ensemble.sheet.system_v
+            )
     return outcomes[:, back]
 
 

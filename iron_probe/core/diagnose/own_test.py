@@ -73,10 +73,13 @@ def proves(network: Network, element_id: str, mode: str, reading: Reading) -> bo
 
 
 def _bypassed(network: Network, element: Element, reading: Reading) -> bool:
-    """Whether a forced test goes around the element: a substitute lamp around the lamp circuit, a forced field around the regulator."""
+    """Whether a forced test goes around the element: a substitute lamp around the lamp circuit, a forced field around the regulator; with its field wire
+    off an alternator that charges does so by itself."""
     maker = network.sheet.element((reading.branch or "").partition(".")[0])
     if not isinstance(maker, Alternator) or reading.word != "charges":
         return False
+    if reading.instrument is Instrument.FIELD_OFF:
+        return element.id == maker.id
     if reading.instrument is Instrument.FULL_FIELD:
         return element.id == maker.regulator
     return maker.l in element.points() and element.id != maker.id
@@ -84,8 +87,8 @@ def _bypassed(network: Network, element: Element, reading: Reading) -> bool:
 
 @dataclass(frozen=True, slots=True)
 class Taking:
-    """What must be read: across two points in either order with one of some `instruments`, or amps of any of some branches; in the state of
-    the own test, or in one of `states` where those are named."""
+    """What must be read with one of some `instruments`: across two points in either order, or on any of some branches; in the state of the own
+    test, or in one of `states` where those are named."""
 
     points: frozenset[str] = frozenset()
     branches: frozenset[str] = frozenset()
@@ -96,9 +99,8 @@ class Taking:
         """Whether a reading is one of these."""
         if self.states and reading.state not in self.states:
             return False
-        if self.points:
-            return reading.instrument in self.instruments and {reading.red, reading.black} == self.points
-        return reading.instrument is Instrument.CLAMP and reading.branch in self.branches
+        at = {reading.red, reading.black} == self.points if self.points else reading.branch in self.branches
+        return at and reading.instrument in self.instruments
 
 
 Ways = tuple[tuple[Taking, ...], ...]
@@ -125,7 +127,7 @@ def proofs(network: Network, element_id: str, mode: str) -> tuple[Ways, ...]:
     if isinstance(element, Battery | Starter):
         heavy = heavy_path(network)
         batteries = {o.id for o in network.owners if o.type == "battery"}
-        clamp: Ways = ((Taking(branches=frozenset((*heavy.supply, *heavy.ground, *batteries))),),)
+        clamp: Ways = ((Taking(branches=frozenset((*heavy.supply, *heavy.ground, *batteries)), instruments=(Instrument.CLAMP,)),),)
         if isinstance(element, Battery):
             return (clamp,)
         return (across(sheet.plus, sheet.minus), clamp) if mode == "dragging" else (across(sheet.plus, sheet.minus),)
@@ -162,19 +164,29 @@ def _charging_proofs(
     sheet: Sheet, element: Alternator | Rectifier | FieldRegulator, mode: str, across: Callable[[str, str], Ways]
 ) -> tuple[Ways, ...]:
     """An alternator is condemned for no or low output only with its small wires, its case and its output cable read; a regulator with
-    its feed and its ground; full on, with where it senses; a diode by its ripple, which a stator's winding on its core makes too: that is read with the
+    its feed and its ground; full on, with where it senses, and of an alternator and its outside regulator with the field wire off; a diode by its ripple, which a stator's winding on its core makes too: that is read with the
     plug off before a rectifier is bought. One that gives nothing is condemned only with the AC of its stator read, the plug off."""
     if mode in DIODE_MODES:
         return (_stator_insulated(sheet, element),) if isinstance(element, Rectifier) else ()
     if isinstance(element, FieldRegulator):
-        return (across(element.feed, element.ground),)
+        feed = across(element.feed, element.ground)
+        return (feed, *_field_off(sheet, element)) if mode == "full_on" else (feed,)
     if isinstance(element, Rectifier):
         output = across(element.b, element.case)
         return (output, _stator_makes(sheet, element)) if mode == "no_output" else (output,)
     wires = [p for p in (element.ig, element.l, element.s, element.f, element.bus) if p]
-    if mode == "full_on":
-        wires = [p for p in (element.s,) if p]
-    return tuple(across(p, element.case) for p in wires)
+    if mode != "full_on":
+        return tuple(across(p, element.case) for p in wires)
+    if element.regulator:
+        return _field_off(sheet, element)
+    return (across(element.s, element.case),) if element.s else ()
+
+
+def _field_off(sheet: Sheet, element: Alternator | FieldRegulator) -> tuple[Ways, ...]:
+    """The field wire off, the engine running: it stops where the regulator keeps it on, and charges where the alternator does."""
+    makers = frozenset(e.id for e in sheet.elements if isinstance(e, Alternator) and e.regulator and element.id in (e.id, e.regulator))
+    running = frozenset(sheet.running_states())
+    return (((Taking(branches=makers, instruments=(Instrument.FIELD_OFF,), states=running),),),)
 
 
 def _stator_makes(sheet: Sheet, rectifier: Rectifier) -> Ways:

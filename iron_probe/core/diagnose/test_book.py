@@ -8,18 +8,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
-from iron_probe.core.circuit.elements import BranchKind, Fuse, Lamp, Stator, TwoPole
+from iron_probe.core.circuit.elements import Alternator, BranchKind, Fuse, Lamp, Stator, TwoPole
 from iron_probe.core.circuit.faults import BARE, WELDED_MODES
 from iron_probe.core.circuit.heavy_path import HeavyPath, heavy_path
 from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.circuit.stator_ways import ac_amps, ac_points
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.diagnose.likelihood import predict
 from iron_probe.core.diagnose.outcomes import rough_outcomes
 from iron_probe.core.diagnose.own_test import proofs, proves
 from iron_probe.core.diagnose.scope import Scope
-from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
+from iron_probe.core.diagnose.shown import shown_first
 from iron_probe.core.limits import LAMP_MINUTES, LOAD_TEST_MINUTES, PART_MINUTES, READ_MINUTES
 
 CONTACTS = (BranchKind.SWITCH, BranchKind.CONTACT)
@@ -87,13 +86,7 @@ class TestBook:
         ensemble = self.ensemble
         sound = np.arange(ensemble.size)
         ensemble.prepare()
-        kept = {s: ensemble.first(s).take(sound) for s in ensemble.states}
-        shown = [
-            shown_alone(ensemble.network, c.reading, ensemble.first_row)[: ensemble.size]
-            if c.reading.instrument in ALONE
-            else predict(c.reading, ensemble.network, kept[c.reading.state])
-            for c in self.candidates
-        ]
+        shown = [shown_first(ensemble, c.reading, sound) for c in self.candidates]
         return np.array(shown, dtype=np.float32).reshape(len(shown), ensemble.size)
 
     def _all(self) -> list[Candidate]:
@@ -204,7 +197,16 @@ class TestBook:
                 instrument=Instrument.RIPPLE, branch=generator.element.id, state=self.ensemble.states[-1], value=0.0, resolution=0.01
             )
             tests.append(Candidate(reading=ripple, minutes=sheet.points[sheet.plus].minutes + READ_MINUTES, disturbs=False))
-        return [*tests, *self._unplugged()]
+        return [*tests, *self._unplugged(), *self._fields_off()]
+
+    def _fields_off(self) -> list[Candidate]:
+        """With the field wire off: an alternator that goes on charging does so by itself, whatever its outside regulator does."""
+        sheet, tests = self.ensemble.sheet, []
+        for alternator in (e for e in sheet.elements if isinstance(e, Alternator) and e.f):
+            assert alternator.f
+            off = Reading(instrument=Instrument.FIELD_OFF, branch=alternator.id, state=self.ensemble.states[-1], word="charges")
+            tests.append(Candidate(reading=off, minutes=sheet.points[alternator.f].minutes + PART_MINUTES, disturbs=True))
+        return tests
 
     def _unplugged(self) -> list[Candidate]:
         """With the plug off: ohms and AC volts of every pair of a stator, and ohms of what lies between it and its rectifier."""

@@ -4,17 +4,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
-from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.diagnose.likelihood import predict
-from iron_probe.core.diagnose.looks import looked_for
+from iron_probe.core.diagnose.evidence import Reading
 from iron_probe.core.diagnose.posterior import Posterior
+from iron_probe.core.diagnose.shown import shown_first
 from iron_probe.core.diagnose.test_book import TestBook
-from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -53,17 +50,8 @@ def predicted_by(ensemble: Ensemble, posterior: Posterior, reading: Reading, ele
         mine = (ensemble.accusing[element][:, None] * ensemble.size + np.arange(ensemble.size)).ravel()
         left = mine[posterior.weights[mine] > 0]
         if len(left):
-            found.append((element, _middle(reading, _shown(ensemble, reading, left), posterior.weights[left])))
+            found.append((element, _middle(reading, shown_first(ensemble, reading, left), posterior.weights[left])))
     return found
-
-
-def _shown(ensemble: Ensemble, reading: Reading, left: NDArray[np.int64]) -> Floats:
-    """What some variants of the first draw would show."""
-    if reading.instrument is Instrument.LOOKS:
-        return looked_for(ensemble.hypotheses, reading.branch or "", ensemble.size)[left]
-    if reading.instrument in ALONE:
-        return shown_alone(ensemble.network, reading, ensemble.first_row)[left]
-    return predict(reading, ensemble.network, ensemble.first(reading.state), left)
 
 
 def _middle(reading: Reading, seen: Floats, weight: Floats) -> float:

@@ -9,9 +9,20 @@ from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.elements import Lamp
 from iron_probe.core.circuit.network import Network
+from iron_probe.core.diagnose.altered import charges, forced
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Prediction
-from iron_probe.core.diagnose.evidence import BY_ITSELF, FUNCTION_WORDS, LAMP_WORDS, LAMPS, OF_PART, Instrument, Reading
+from iron_probe.core.diagnose.evidence import (
+    BY_ITSELF,
+    FORCED,
+    FORCED_WORDS,
+    FUNCTION_WORDS,
+    LAMP_WORDS,
+    LAMPS,
+    OF_PART,
+    Instrument,
+    Reading,
+)
 from iron_probe.core.diagnose.fault_mode import FaultMode
 from iron_probe.core.diagnose.likelihood import OVER_OHM, predict
 from iron_probe.core.diagnose.posterior import Posterior
@@ -64,6 +75,9 @@ class Hidden:
             if test.instrument is not Instrument.AC_VOLTS and shown > OVER_OHM:
                 return test.model_copy(update={"value": OVER_OHM, "bound": Bound.AT_LEAST})
             return test.model_copy(update={"value": round(shown, 1 if shown > 9.95 else 2)})
+        if test.instrument in FORCED:
+            posts_v = forced(self.network, test, self.values)
+            return test.model_copy(update={"word": FORCED_WORDS[test.instrument][int(charges(posts_v, self.network.sheet.system_v)[0])]})
         if test.instrument in OF_PART:
             shown = float(self.values[self.network.row[(test.branch or "").partition(".")[0], OF_PART[test.instrument]], 0])
             return test.model_copy(update={"value": round(shown * (1 + 0.2 * self.rng.standard_normal()), 2)})

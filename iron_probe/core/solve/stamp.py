@@ -176,7 +176,8 @@ class Stamper:
             conductance[self.exciters] *= ~where.charging[self.exciter_of]
             conductance[self.trios] *= where.charging[self.exciter_of]
             choked = values[self.drive_field] * (1 / where.duty - 1)
-            holds = where.driven & (values[self.drive_stuck] >= 0)
+            stuck = values[self.drive_stuck]
+            holds = (where.driven & (stuck >= 0)) | (stuck > 0)  # what is burnt through lets go with its feed off no more than with it on
             conductance[self.drives] = holds / (values[net.value[self.drives]] + choked)
         for number, (draw, unit) in enumerate(zip(self.draws, net.units, strict=True)):
             awake = self.awake[number] | (values[unit.wakeful] > 0)
