@@ -14,7 +14,19 @@ from iron_probe.core.bench.drop import DropVerdict
 from iron_probe.core.bench.typed_value import Bound, said_loosely
 from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.evidence import BY_ITSELF, FORCED, LAMP_WORDS, LAMPS, OF_PART, UNIT, Instrument, Reading
+from iron_probe.core.diagnose.evidence import (
+    ANSWER_WORDS,
+    BY_ITSELF,
+    FORCED,
+    FORCED_WORDS,
+    LAMP_WORDS,
+    LAMPS,
+    OF_PART,
+    UNIT,
+    Aid,
+    Instrument,
+    Reading,
+)
 from iron_probe.core.diagnose.told_test import NextTest
 from iron_probe.core.job.fold import LoggedReading
 from iron_probe.core.job.step import JobStep, Stage
@@ -47,6 +59,7 @@ INSTRUMENT = {
     Instrument.EYES: "Look & listen",
     Instrument.FUNCTION: "Function works?",
     Instrument.LOOKS: "How a part looks",
+    Instrument.ANSWERS: "Module answers?",
     Instrument.LAMP_SMALL: "Test lamp 0.25 A",
     Instrument.LAMP_MEDIUM: "Test lamp 1 A",
     Instrument.LAMP_LARGE: "Test lamp 4 A",
@@ -59,6 +72,7 @@ INSTRUMENT = {
     Instrument.RIPPLE: "Ripple",
     Instrument.SUBSTITUTE: "Substitute lamp",
     Instrument.FULL_FIELD: "Field forced",
+    Instrument.FIELD_OFF: "Field wire off",
     Instrument.AC_VOLTS: "AC volts",
     Instrument.PART_OHM: "Ohms of a part, off",
     Instrument.BARE_OHM: "Ohms to ground, ends off",
@@ -70,33 +84,6 @@ VERDICT = {
     DropVerdict.NO_LOAD: "no load, no proof",
     DropVerdict.NO_CURRENT: "no current flows",
     DropVerdict.UPHILL: "reads uphill",
-}
-
-CAUTIONS = {
-    "crank": "Out of gear, brake on, stand clear of belts and fan. Prevent the start (fuel or ignition disabled) so it cranks long enough. Maker's procedure first.",
-    "crank_boat": "Blower first: fuel vapour. Neutral, stand clear of propeller and belts, prevent the start. Maker's procedure first.",
-    "crank_blades": "Blades, belts and power take-off disengaged, brake on, stand clear. Prevent the start. Maker's procedure first.",
-    "crank_track": "Track clear of the ground or chocked, stand clear of track and belts. Prevent the start. Maker's procedure first.",
-    "crank_wheel": "Out of gear or the driven wheel off the ground; stand clear of wheel and chain. Prevent the start. Maker's procedure first.",
-    "test_lamp": "Never on airbag or seat-belt circuits: a test lamp can set them off. Across a blown fuse a lamp, never a jumper.",
-    "interlock": "This tests an interlock, and the engine may crank if it has failed: blades, take-off and track disengaged, wheels clear, nobody on or under it. Never bridge one on a running machine. Maker's procedure first.",
-    "interlock_boat": "This tests an interlock, and the engine may crank if it has failed: blower first, propeller or jet clear, made fast. Never bridge one on a running boat. Maker's procedure first.",
-    "running_blades": "Blades and take-off disengaged, brake on, nobody in front.",
-    "running_track": "Track off the ground or chocked, safety lever locked, nobody beside it.",
-    "running_wheel": "Driven wheel off the ground; hands, leads and sleeves off wheel and chain.",
-    "genset": "Isolate the generator output and lock remote start out before working on it. Licensed work beyond the battery side.",
-    "running": "Outdoors or with the exhaust led away; keep leads, sleeves and clamp off belts and fan.",
-    "running_boat": "Blower first: fuel vapour; hatches open. Made fast, in neutral, stand clear of propeller and belts; cooling water on.",
-    "charger": "Mains and shore power are licensed work: plug in, open nothing. Ventilate, no sparks; never charge a frozen battery, nor a lithium one below 0 °C.",
-    "battery": "No sparks at the battery: hydrogen. Eye protection, rings off; negative off first and on last.",
-    "load_test": "Eye protection, vent first: hydrogen. No load on a frozen, swollen or leaking battery; clamps on before the load, load off before the clamps; fifteen seconds, then let it cool.",
-    "studs": "Isolate the battery before touching or loosening a starter stud; measuring on it needs no loosening.",
-    "field": "Seconds only, loads off, watch the volts: a forced field passes 16 V. Maker's procedure first; never on a machine with electronics that cannot be unplugged.",
-    "series": "Never crank, open doors or switch lamps on through a series meter: its fuse holds 10 A. Maker's procedure first.",
-    "pull": "A pulled fuse can end the drain and wakes modules when it goes back. Read the total before and after.",
-    "part": "Key off before a plug is parted; airbag plugs and orange cables are left alone.",
-    "fuse": "Never a bigger fuse, never a wire in its place: the loom burns. Fire extinguisher at hand while provoking it.",
-    "bridge": "In neutral, brake on, clear of moving parts: bridging the load side spins the starter. Never bridge an interlock on a running machine; take the jumper out afterwards.",
 }
 
 
@@ -247,6 +234,21 @@ def shown(reading: Reading) -> str:
     return sign + quantity(reading.value, reading.instrument)
 
 
+AID = {Aid.CHARGER: "a charger", Aid.BOOSTER: "a booster battery"}
+
+
+def done_to(reading: Reading, sheet: Sheet) -> str:
+    """What was not as drawn while a reading was taken; nothing where all was."""
+    told = []
+    if reading.aided:
+        told.append(f"{AID[reading.aided]} on the posts")
+    if reading.parted:
+        told.append(f"{element_title(reading.parted, sheet).lower()} out or unplugged")
+    if reading.jumpered:
+        told.append("a jumper left from {} to {}".format(*(point_title(p, sheet) for p in reading.jumpered)))
+    return ", ".join(told)
+
+
 def as_said(r: LoggedReading) -> str:
     """What was typed of a figure where its middle alone does not say it: a range, or about something; else nothing."""
     return f"“{r.typed}”" if r.reading.value is not None and said_loosely(r.typed) else ""
@@ -309,6 +311,10 @@ def code_shown(value: float, instrument: Instrument) -> str:
         return ("out", "dim", "lit")[int(value)]
     if instrument in LAMPS:
         return LAMP_WORDS[int(value)]
+    if instrument is Instrument.ANSWERS:
+        return ANSWER_WORDS[int(value)]
+    if instrument in FORCED:
+        return FORCED_WORDS[instrument][int(value)].replace("_", " ")
     if instrument is Instrument.LOOKS:
         return ("good", "green, loose or burnt", "burnt or chafed", "nothing odd")[int(value)]
     return (
@@ -347,6 +353,7 @@ def ask(reading: Reading, sheet: Sheet) -> str:
         Instrument.EYES: "Try it, and say what it does",
         Instrument.FUNCTION: f"Look at {part}",
         Instrument.CLAMP: f"Clamp around {part}",
+        Instrument.FIELD_OFF: f"Take the field wire off the {part} and see whether it goes on charging",
         Instrument.RIPPLE: "Read the ripple across the battery",
         Instrument.PART_OHM: f"Take {part} off and read its ohms",
         Instrument.BARE_OHM: f"Part {part} at both ends and read ohms from its metal to ground",

@@ -29,7 +29,7 @@ def newest_like(log: JobLog, wanted: Reading) -> LoggedReading | None:
     def like(r: Reading) -> bool:
         kind = r.instrument == wanted.instrument or {r.instrument, wanted.instrument} <= either
         state = r.state == wanted.state or wanted.instrument is Instrument.JUMPER
-        return kind and state and {r.red, r.black} == {wanted.red, wanted.black}
+        return kind and state and not r.conditioned and {r.red, r.black} == {wanted.red, wanted.black}
 
     return next((r for r in reversed(log.counting(log.epoch)) if like(r.reading)), None)
 

@@ -10,7 +10,6 @@ from iron_probe.core.bench.drop_board import DropBoard, cranks, drop_board, good
 from iron_probe.core.bench.retest import Compared, Retest, compare
 from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.job.fold import Condemned, JobLog, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.step import JobStep, Stage
@@ -72,10 +71,7 @@ def _posts_v(sheet: Sheet, readings: Sequence[LoggedReading]) -> float | None:
     found = [
         abs(r.reading.value)
         for r in readings
-        if r.reading.instrument is Instrument.VOLTMETER
-        and r.reading.value is not None
-        and {r.reading.red, r.reading.black} == posts
-        and sheet.state(r.reading.state).cranking
+        if r.across and r.reading.value is not None and {r.reading.red, r.reading.black} == posts and sheet.state(r.reading.state).cranking
     ]
     return found[-1] if found else None
 

@@ -1,4 +1,4 @@
-"""What codes noted by hand, module checks and bus levels lean toward: they shift likelihoods and prove nothing."""
+"""What codes noted by hand, a relay tried by itself and bus levels lean toward: they shift likelihoods and prove nothing."""
 
 from iron_probe.core.bench.bus import BusLevel, BusStretch, bus_line, read_levels, suspect_stretches
 from iron_probe.core.bench.control.module_checks import LEAN, LowLine, find_check, judge_check, lean_of
@@ -13,7 +13,7 @@ CODE_LEAN = {True: 2.5, False: 1.5}
 
 
 def leanings(log: JobLog, sheet: Sheet) -> dict[str, float]:
-    """How much codes and module checks shift the likelihood of elements."""
+    """How much codes, checks of relays and bus levels shift the likelihood of elements; checks of a module are readings on its sheet."""
     known = {e.id for e in sheet.elements}
     shifts: dict[str, float] = {}
     for _, code in log.lines(CodeLine):
@@ -28,11 +28,11 @@ def leanings(log: JobLog, sheet: Sheet) -> dict[str, float]:
 
 
 def _checked(log: JobLog, sheet: Sheet) -> dict[str, list[Verdict]]:
-    """What the checks made in this epoch say of each part: of a check made again the newest."""
+    """What the checks made in this epoch say of each relay: of a check made again the newest."""
     newest: dict[tuple[str, str], Verdict] = {}
     for kept, line in log.tests("check"):
         check = find_check(line.test)
-        if kept.epoch == log.epoch and not check.on_circuit:
+        if kept.epoch == log.epoch and check.of == "relay":
             low = LowLine(line.typed.get("low_line", LowLine.TWO.value))
             newest[line.subject, line.test] = judge_check(check, line.typed["value"], float(sheet.system_v), low)[1].verdict
     found: dict[str, list[Verdict]] = {}

@@ -28,7 +28,7 @@ GROUNDED_RIPPLES = {"star": (1.8, -0.25), "delta": (UNEVEN_RIPPLE, 0.0), "single
 FLAT_V = 12.0
 """Volts of a 12 V battery into which a charger gives its rated current (common practice)."""
 SPREAD = {"set_v": 0.008, "rated_a": 0.1, "most_v": 0.03}
-FIELD_INSIDE_OHM = 0.05
+FIELD_INSIDE_OHM = (0.01, 0.3)
 """A field terminal that lies on a rail inside its alternator [Ω] (common practice)."""
 MOST_V = 16.8
 """What an unregulated machine reaches on a 12 V system [V] (15 to 16 V and more when full-fielded: common practice)."""
@@ -125,7 +125,7 @@ class Alternator(ElementBase):
     def faults(self, around: Around) -> list[Fault]:
         return [
             fixed("no_output", 1.4, "stuck", -1.0),
-            Fault("full_on", 0.5, (Altered("stuck", Change.SET, 1.0, 0.0), *self._field_inside())),
+            self._full_on(),
             *([fixed("exciter_open", 0.5, "l_ohm", OPEN_OHM)] if self.l else []),  # brushes that no longer touch
             *([fixed("never_answers", 0.5, "deaf", 1.0)] if self.bus else []),  # a replacement that does not match the module
             scaled("worn", 0.5, "windings", 0.1, 0.55),
@@ -133,12 +133,13 @@ class Alternator(ElementBase):
             *diode_faults("windings", 0.6, 0.5),
         ]
 
-    def _field_inside(self) -> list[Altered]:
-        """What keeps the field of a machine on whose regulator is outside: its terminal lies on the other rail inside."""
+    def _full_on(self) -> Fault:
+        """Its own regulator never lets go; or, where that is outside, its field terminal lies on the other rail inside."""
         if self.f is None:
-            return []
+            return fixed("full_on", 0.5, "stuck", 1.0)
         rail = LEAK if self.field_end == "b" else SUPPLY_LEAK
-        return [Altered(rail, Change.SET, 1 / FIELD_INSIDE_OHM, 0.0, owner=self.f)]
+        least, most = (1 / ohm for ohm in reversed(FIELD_INSIDE_OHM))
+        return Fault("full_on", 0.5, (Altered("stuck", Change.SET, 1.0, 0.0), Altered(rail, Change.ADD, owner=self.f)), least, most)
 
     def branches(self) -> list[Branch]:
         found = [Branch("output", BranchKind.SOURCE, self.b, self.case, "r_ohm")]

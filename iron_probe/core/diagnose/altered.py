@@ -1,15 +1,17 @@
-"""Tests that alter the circuit: a bridge across two points, a lamp or field forced, a field wire off."""
+"""Tests that alter the circuit: a bridge across two points, a lamp or field forced, a field wire off, and what else was done to the machine."""
+
+from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
-from iron_probe.core.circuit.elements import Alternator, Conditions, Conductor, FieldRegulator
+from iron_probe.core.circuit.elements import Alternator, Battery, Charger, Conditions, Conductor, Element, FieldRegulator
 from iron_probe.core.circuit.faults import OPEN_OHM
 from iron_probe.core.circuit.network import Network, build_network
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.ensemble import Prediction
-from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.ensemble import Prediction, join
+from iron_probe.core.diagnose.evidence import Aid, Instrument, Reading
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import CHARGES_V
 from iron_probe.core.solve.operate import solve_state
@@ -26,11 +28,38 @@ def bypass_element(instrument: Instrument, red: str, black: str) -> Conductor:
 def bridged(drawn: Network, reading: Reading, machines: Floats) -> tuple[Floats, NDArray[np.bool_]]:
     """What is heard (V,) with two points bridged, `machines` (parameters, V) solved again with the bridge in place; and which chatter."""
     bridge = bypass_element(reading.instrument, reading.red or "", reading.black or "")
-    network, values = _with(drawn, machines, bridge)
+    network, values = _with(drawn, machines, [bridge])
     parts = [Prediction.of(solve_state(network, reading.state, values[:, k : k + 4096])) for k in range(0, values.shape[1], 4096)]
     return np.concatenate([p.heard for p in parts]).astype(float), np.concatenate([p.chatter for p in parts])
 
 
+def conditioned(drawn: Network, reading: Reading, machines: Floats) -> tuple[Network, Prediction]:
+    """`machines` (parameters, V) solved with what was done to them before a reading: a part out, a jumper left, a charger or booster on the posts."""
+    beside: list[Element] = []
+    if reading.jumpered:
+        beside.append(bypass_element(Instrument.JUMPER, *reading.jumpered))
+    if reading.aided:
+        beside.append(_aid(reading.aided, drawn.sheet))
+    network, values = _with(drawn, machines, beside) if beside else (drawn, machines.copy())
+    if reading.parted:
+        owned = [n for n, owner in enumerate(network.owners) if owner.id == reading.parted]
+        values[[int(network.value[n]) for n in owned]] = OPEN_OHM
+    solved = [Prediction.of(solve_state(network, reading.state, values[:, k : k + 4096])) for k in range(0, values.shape[1], 4096)]
+    return network, join(solved)
+
+
+def _aid(aid: Aid, sheet: Sheet) -> Element:
+    """What stands on the posts beside the machine's own battery."""
+    ends = {"title": aid.value, "from": sheet.minus, "to": sheet.plus, "volts": int(sheet.system_v)}
+    if aid is Aid.CHARGER:
+        return Charger.model_validate({"id": "aid", "type": "charger", "rated_a": CHARGER_A, **ends})
+    return Battery.model_validate({"id": "aid", "type": "battery", "capacity_ah": BOOSTER_AH, "cca_a": BOOSTER_CCA_A, **ends})
+
+
+CHARGER_A = 10.0
+"""What a workshop charger on the posts gives [A] (common practice)."""
+BOOSTER_AH, BOOSTER_CCA_A = 60.0, 300.0
+"""A booster battery, weaker by its leads than its plate says [Ah, A] (common practice)."""
 FIELD_LEAD_OHM = 0.05
 """A lead that forces a field, with its clips [Ω] (common practice)."""
 SUBSTITUTE_OHM = 48.0
@@ -42,7 +71,7 @@ def forced(drawn: Network, reading: Reading, machines: Floats) -> Floats:
     ReadingError when there is no such wire."""
     sheet = drawn.sheet
     lead, parted = _what_is_done(sheet, reading)
-    network, values = _with(drawn, machines, lead) if lead else (drawn, machines.copy())
+    network, values = _with(drawn, machines, [lead]) if lead else (drawn, machines.copy())
     if parted:
         values[_wires_at(network, *parted)] = OPEN_OHM
     plus, minus = network.find_point(sheet.plus), network.find_point(sheet.minus)
@@ -75,9 +104,9 @@ def _what_is_done(sheet: Sheet, reading: Reading) -> tuple[Conductor | None, tup
     raise ReadingError(f"{alternator.title} has no wire for a {reading.instrument.value.replace('_', ' ')} test")
 
 
-def _with(drawn: Network, machines: Floats, lead: Conductor) -> tuple[Network, Floats]:
-    """The circuit with a lead in it, and the values (parameters, V) of the same machines there."""
-    network = build_network(drawn.sheet, Conditions(), [lead])
+def _with(drawn: Network, machines: Floats, beside: Sequence[Element]) -> tuple[Network, Floats]:
+    """The circuit with some elements more, and the values (parameters, V) of the same machines there."""
+    network = build_network(drawn.sheet, Conditions(), beside)
     values = np.repeat(network.nominal[:, None], machines.shape[1], axis=1)
     values[[network.row[key] for key in drawn.parameters]] = machines
     return network, values

@@ -12,24 +12,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
-from iron_probe.core.diagnose.altered import bridged, charges, forced
 from iron_probe.core.diagnose.coming import HeldReadings, Left, attempts_of, coming, read_while_away, slipped, there_or_away
 from iron_probe.core.diagnose.ensemble import REFINED, STRATA, Ensemble, Hypothesis, Prediction, join
-from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, Instrument, Reading
-from iron_probe.core.diagnose.findings import STRUCK_OUT, complaints_left, contradicting, found_by, has_own_test, not_sound, struck_out
+from iron_probe.core.diagnose.evidence import Reading
+from iron_probe.core.diagnose.findings import STRUCK_OUT, complaints_left, contradicting, found_by, not_sound, struck_out
 from iron_probe.core.diagnose.fits import HeldFit, HeldFits, log_sum
-from iron_probe.core.diagnose.likelihood import STEADY, Fit, fit_one, predict, unsteady
-from iron_probe.core.diagnose.looks import looked_for
+from iron_probe.core.diagnose.likelihood import Fit, fit_one
 from iron_probe.core.diagnose.off_sheet import ANYWHERE_PRIOR, BESIDE_PRIOR, lying_anywhere, lying_beside, rests_on
 from iron_probe.core.diagnose.places import PlaceRead, places_of
 from iron_probe.core.diagnose.posterior import Posterior, Suspect
-from iron_probe.core.diagnose.shown import first_forced
-from iron_probe.core.diagnose.unplugged import ALONE, shown_alone
+from iron_probe.core.diagnose.shown import UNSOLVED, Strata, shown_by
 
-ALTERING = (*BRIDGES, *FORCED)
-"""Readings that solve the circuit anew; they are not refined."""
-UNSOLVED = (*ALONE, Instrument.LOOKS)
-"""Readings of one part by itself, for which no state is solved."""
 SURVIVORS, SURVIVING = 6, 2e-3
 """At most so many hypotheses are refined, and only those with at least this share."""
 FRESH_FIXED = 4
@@ -53,8 +46,6 @@ PAIR_NAMED = 0.3
 """Share that pairs of faults must hold together for the leading one to be named."""
 FLEETING_SHARE = 0.1
 """Share of a leading hypothesis in which its fault comes and goes, from which its sound half is drawn anew too."""
-UNTESTED_SHARE = 0.895
-"""No element holds more before a test of its own: by elimination alone, what the drawing lacks cannot be told from it."""
 
 
 class Case:
@@ -145,41 +136,15 @@ class Case:
             total += self._fits.strata(place.key, keys, make)
         return total
 
-    def _fresh_fit(self, place: PlaceRead, some: Sequence[tuple[Hypothesis, int]] | None, solved: Prediction | None = None) -> Fit:
+    def _fresh_fit(self, place: PlaceRead, some: Strata | None, solved: Prediction | None = None) -> Fit:
         """Fit of a place to the first draw, or to some strata as `solved` in its state."""
-        reading, network = place.reading, self.ensemble.network
-        hints = STEADY
-        if reading.instrument in BRIDGES:
-            predicted, chatter = bridged(network, reading, self._values(some))
-        elif reading.instrument in FORCED:
-            posts_v = first_forced(self.ensemble, reading) if some is None else forced(network, reading, self._values(some))
-            predicted = charges(posts_v, network.sheet.system_v) if reading.value is None else posts_v
-            chatter = np.zeros(len(predicted), dtype=bool)
-        elif reading.instrument is Instrument.LOOKS:
-            hypotheses, size = self.ensemble.hypotheses, self.ensemble.size
-            predicted = (
-                looked_for(hypotheses, reading.branch or "", size)
-                if some is None
-                else looked_for([h for h, _ in some], reading.branch or "", REFINED)
-            )
-            chatter = np.zeros(len(predicted), dtype=bool)
-        elif reading.instrument in ALONE:
-            predicted = shown_alone(network, reading, self.ensemble.first_row if some is None else self._values(some).__getitem__)
-            chatter = np.zeros(len(predicted), dtype=bool)
-        else:
-            prediction = solved or self.ensemble.first(reading.state)
-            predicted, chatter = predict(reading, network, prediction), prediction.chatter
-            hints = unsteady(reading, network, prediction)
-        return fit_one(reading, place.values, predicted, chatter.astype(float), network.sheet.system_v, hints, place.again)
-
-    def _values(self, some: Sequence[tuple[Hypothesis, int]] | None) -> Floats:
-        if some is None:
-            return self.ensemble.first_values()
-        return np.concatenate([self.ensemble.values_of(h, s) for h, s in some], axis=1)
+        shown = shown_by(self.ensemble, place.reading, some, solved)
+        system_v = self.ensemble.sheet.system_v
+        return fit_one(place.reading, place.values, shown.predicted, shown.chatter.astype(float), system_v, shown.hints, place.again)
 
     def _refine(self, read: HeldReadings, prior: Floats, evidence: Floats) -> Floats:
         """Draw the strata that hold what is left anew, and put their evidence in place of the first draw's."""
-        if all(p.reading.instrument in ALTERING for p in read.places):
+        if all(p.reading.alters for p in read.places):
             return evidence
         total, hypotheses = read.come.log, self.ensemble.hypotheses
         score = prior + evidence
@@ -197,7 +162,7 @@ class Case:
             return evidence
         fresh = self._fresh(read, wanted)
         per = log_sum(total.reshape(len(total), STRATA, -1), axis=2) - np.log(total.shape[1] // STRATA)
-        rest = [f for p, f in zip(read.places, read.fits, strict=True) if p.reading.instrument in ALTERING]
+        rest = [f for p, f in zip(read.places, read.fits, strict=True) if p.reading.alters]
         bridged, quiet = self._sum(rest), self.ensemble.quiet
         for (k, s), log in zip(wanted, fresh, strict=True):
             beside = bridged[k].reshape(STRATA, -1)[s].mean()
@@ -212,7 +177,7 @@ class Case:
         """Log likelihood (strata, variants) of all readings that do not alter the circuit on strata drawn anew, by the number of their
         hypothesis. Where a fault that comes and goes weighs nothing beside one that is always there, its sound half is not drawn."""
         hypotheses, comes = self.ensemble.hypotheses, self.ensemble.comes
-        some, plain = [(hypotheses[k], s) for k, s in wanted], [p for p in read.places if p.reading.instrument not in ALTERING]
+        some, plain = [(hypotheses[k], s) for k, s in wanted], [p for p in read.places if not p.reading.alters]
         leading = sorted({k for k, _ in wanted})
         held = np.exp(read.come.log[leading] - log_sum(read.come.log[leading], axis=1)[:, None])
         if float((read.come.fleeting[leading] * held).sum(axis=1).max()) < FLEETING_SHARE:
@@ -221,7 +186,7 @@ class Case:
         both = [*some, *((hypotheses[0], s) for s in strata)]  # together, so that what is not kept yet is solved in one batch
         steady, count = self._sum_of_fits(plain, both)[: len(some)], len(some)
         away = count + np.array([strata.index(s) for _, s in wanted])
-        seen = [[read.seen[k] for k in one if read.seen[k].reading.instrument not in ALTERING] for one in read.attempts]
+        seen = [[read.seen[k] for k in one if not read.seen[k].reading.alters] for one in read.attempts]
         by_attempt = [self._sum_of_fits(one, both) for one in seen]
         either = [there_or_away(r[:count], r[away]) for r in by_attempt]
         return coming(steady, comes[[k for k, _ in wanted]], [r[:count] for r in by_attempt], either).log
@@ -230,7 +195,7 @@ class Case:
         self, places: Sequence[PlaceRead], fits: Sequence[HeldFit], prior: Floats, evidence: Floats, anywhere: float
     ) -> tuple[list[Hypothesis], Floats]:
         """When singles explain badly, pairs of those that each explain some of the readings."""
-        plain = [p for p in places if p.reading.instrument not in ALTERING]
+        plain = [p for p in places if not p.reading.alters]
         if len(plain) < 3 or float(log_sum(prior + evidence)) > np.log(ANYWHERE_PRIOR) + anywhere + EXPLAINED:
             return [], np.zeros(0)
         per = np.array([f.per - f.sound for f in fits])
@@ -263,7 +228,9 @@ class Case:
         fits = []
         for place in places:
             solved = (
-                None if place.reading.instrument in (*ALTERING, *UNSOLVED) else join(self.ensemble.strata_of(some, place.reading.state))
+                None
+                if place.reading.alters or place.reading.instrument in UNSOLVED
+                else join(self.ensemble.strata_of(some, place.reading.state))
             )
             fits.append(self._fresh_fit(place, some, solved))
         total = np.sum([f.log for f in fits], axis=0)
@@ -272,7 +239,7 @@ class Case:
 
     def _word(self, read: HeldReadings, share: Floats, pairs: Sequence[Hypothesis], left: Left) -> Posterior:
         """What the shares of the hypotheses, the pairs and what is not on the drawing mean for elements and readings."""
-        ensemble, network, seen = self.ensemble, self.ensemble.network, read.seen
+        ensemble, seen = self.ensemble, read.seen
         count = len(ensemble.hypotheses)
         suspects = _suspects([*ensemble.hypotheses, *pairs], share, (read.come.fleeting * (left.weights - left.near)).sum(axis=1))
         total = {s.element: s.p for s in suspects}
@@ -283,8 +250,6 @@ class Case:
         to, kept = off, 1.0
         if slips and off < SLIPPED_SHARE:  # what is left stands only by calling a reading a slip: until it is taken again, half
             to = SLIPPED_SHARE
-        elif suspects and suspects[0].p > UNTESTED_SHARE and not has_own_test(network, suspects[0], [p.reading for p in seen]):
-            to = min(off + suspects[0].p - UNTESTED_SHARE, 1.0)
         if to > off:
             kept = (1 - to) / (1 - off)
             suspects, near, off = _shrunk(suspects, kept), near * kept, to

@@ -36,6 +36,14 @@ class Instrument(StrEnum):
     PART_OHM = "part_ohm"
     BARE_OHM = "bare_ohm"
     LOOKS = "looks"
+    ANSWERS = "answers"
+
+
+class Aid(StrEnum):
+    """What fed the machine beside its own battery while a reading was taken, on the battery's posts."""
+
+    CHARGER = "charger"
+    BOOSTER = "booster"
 
 
 LAMPS = (Instrument.LAMP_SMALL, Instrument.LAMP_MEDIUM, Instrument.LAMP_LARGE)
@@ -56,22 +64,35 @@ UNIT: dict[Instrument, str] = {
 
 LAMP_WORDS = ("off", "dim", "bright")
 FUNCTION_WORDS = ("dead", "weak", "works")
+ANSWER_WORDS = ("silent", "answers")
 LOOK_WORDS = ("good", "green", "loose", "burnt", "warm", "chafed")
 MEANT: dict[Instrument, dict[str, str]] = {
     Instrument.FUNCTION: {"pass": "works", "ok": "works", "good": "works", "fail": "dead", "nothing": "dead", "dim": "weak"},
     **{lamp: {"nothing": "off", "out": "off", "dark": "off", "glows": "dim", "on": "bright", "lit": "bright"} for lamp in LAMPS},
+    Instrument.ANSWERS: {
+        "nothing": "silent",
+        "no answer": "silent",
+        "dead": "silent",
+        "fail": "silent",
+        "ok": "answers",
+        "pass": "answers",
+    },
     Instrument.LOOKS: {"ok": "good", "fine": "good", "corroded": "green", "rubbed": "chafed", "hot": "warm", "melted": "burnt"},
 }
 """Other words for what an instrument answers with, as they are said."""
 FORCED = (Instrument.SUBSTITUTE, Instrument.FULL_FIELD, Instrument.FIELD_OFF)
 """A test lamp from battery plus to the lamp terminal, the field forced past its regulator, the field wire off; the branch names the alternator, and a
-value beside the word is what the posts then show."""
+figure in place of the word is what the posts then show [V]."""
 FORCED_WORDS = {
     Instrument.SUBSTITUTE: ("no_change", "charges"),
     Instrument.FULL_FIELD: ("no_change", "charges"),
     Instrument.FIELD_OFF: ("stops", "charges"),
 }
 """What is said of each: that it does not charge so, or that it does."""
+ALTERING = (*BRIDGES, *FORCED)
+"""Instruments that make another circuit of the machine."""
+IN_CIRCUIT = (Instrument.VOLTMETER, Instrument.CLAMP, Instrument.LOAD, Instrument.EYES, Instrument.FUNCTION, *LAMPS)
+"""Instruments that read the circuit as it stands, so that what was done to it before shows in them."""
 BY_ITSELF = (Instrument.PART_OHM, Instrument.BARE_OHM)
 """Ohms of a part by itself, its ends off: across it, and from a wire's or plug's metal to battery minus; the branch names it."""
 AROUND = (
@@ -83,6 +104,7 @@ AROUND = (
     Instrument.CAPACITY,
     Instrument.RIPPLE,
     *FORCED,
+    Instrument.ANSWERS,
 )
 """Instruments that name a branch: what the clamp is around, which function is tried or part looked at, which battery was tested."""
 LARGEST_OF = {Instrument.AC_VOLTS: LARGEST_AC_V}
@@ -103,7 +125,8 @@ class Reading(BaseModel):
     `amps` the current clamped in the same moment; `crank` counts attempts at a state, so that readings of one crank or of one key-on are
     known, and `heard` is what the machine did in it;
     `disturbed` is set when something was touched before that may have moved the fault; `told` when nobody here read it;
-    `unsteady` says whether the figure jumped about (None: nobody said), and `value` is then its middle.
+    `unsteady` says whether the figure jumped about (None: nobody said), and `value` is then its middle. What was not as the sheet has it: `parted`
+    an element taken out or its plug off, `jumpered` two points that a jumper was left across, `aided` what else fed the posts.
     """
 
     model_config = ConfigDict(extra="forbid", frozen=True)
@@ -123,6 +146,19 @@ class Reading(BaseModel):
     disturbed: bool = False
     told: bool = False
     unsteady: bool | None = None
+    parted: str | None = None
+    jumpered: tuple[str, str] | None = None
+    aided: Aid | None = None
+
+    @property
+    def conditioned(self) -> bool:
+        """Whether the machine was not as the sheet has it while this was read."""
+        return bool(self.parted or self.jumpered or self.aided)
+
+    @property
+    def alters(self) -> bool:
+        """Whether it says something of another circuit than the sheet's: by its instrument, or by what was done to the machine before."""
+        return self.conditioned or self.instrument in ALTERING
 
     @property
     def itself(self) -> str | None:
@@ -152,16 +188,26 @@ class Reading(BaseModel):
             raise ValueError("red and black are on the same point")
         if kind in UNIT and self.value is None:
             raise ValueError(f"a {kind.value} reading needs a value in {UNIT[kind]}")
+        if self.conditioned and kind not in IN_CIRCUIT:
+            raise ValueError(
+                f"a {kind.value} reading says nothing of what else was done to the machine: leave parted, jumpered and aided out"
+            )
         words = {
             **dict.fromkeys(LAMPS, LAMP_WORDS),
             **FORCED_WORDS,
             Instrument.FUNCTION: FUNCTION_WORDS,
             Instrument.LOOKS: LOOK_WORDS,
+            Instrument.ANSWERS: ANSWER_WORDS,
         }
         allowed = words.get(kind, tuple(s.value for s in Symptom))
-        if kind not in UNIT and self.word not in allowed:
+        if kind not in UNIT and self.word not in allowed and not (kind in FORCED and self.value is not None):
             raise ValueError(f"a {kind.value} reading needs a word: one of {', '.join(allowed)}")
         return self
+
+
+def shows_figure(instrument: Instrument, said: str) -> bool:
+    """Whether what was said of an instrument is a figure: always, never, or of a forced test where it begins with a digit."""
+    return instrument in UNIT or (instrument in FORCED and said.strip()[:1].isdigit())
 
 
 def word_meant(instrument: Instrument, said: str) -> str:
@@ -171,17 +217,21 @@ def word_meant(instrument: Instrument, said: str) -> str:
 
 
 def check_reading(reading: Reading, network: Network) -> None:
-    """Refuse a reading whose state, points or branch are not on the sheet; raises ReadingError saying what is known."""
+    """Refuse a reading whose state, points, branch or parts are not on the sheet; raises ReadingError saying what is known."""
     try:
         network.sheet.state(reading.state)
-        for point in (reading.red, reading.black):
+        if reading.parted is not None:
+            network.sheet.element(reading.parted)
+        for point in (reading.red, reading.black, *(reading.jumpered or ())):
             if point is not None:
                 network.sheet.point(point)
         if reading.branch is not None:
-            whole = reading.instrument in (*OF_PART, *FORCED, Instrument.LOOKS)
+            whole = reading.instrument in (*OF_PART, *FORCED, Instrument.LOOKS, Instrument.ANSWERS)
             owner = network.sheet.element(reading.branch) if whole else network.owners[network.find_branch(reading.branch)]
             if reading.instrument is Instrument.BARE_OHM and (owner.id, BARE) not in network.row:
                 raise ReadingError(f"ohms to ground with its ends off are taken on a wire or a plug; {reading.branch} is a {owner.type}")
+            if reading.instrument is Instrument.ANSWERS and owner.type != "module":
+                raise ReadingError(f"only a module answers a scan tool; {reading.branch} is a {owner.type}")
             if reading.itself and {reading.red, reading.black} != set(owner.points()):
                 ends = " and ".join(owner.points())
                 raise ReadingError(f"volts on {reading.itself} itself are read between its own two ends: {ends}")

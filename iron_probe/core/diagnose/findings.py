@@ -96,12 +96,12 @@ def not_sound(places: Sequence[PlaceRead], fits: Sequence[HeldFit], size: int) -
 
 def complaints_left(places: Sequence[PlaceRead], fits: Sequence[HeldFit]) -> tuple[str, ...]:
     """States in which a machine was heard to do what a sound one does not, and not since what a sound one does: a complaint stands until it was
-    tried and did not come. What was only told does not count."""
+    tried and did not come. What was only told, or heard with something done to the machine, does not count."""
     odd: dict[str, int] = {}
     well: dict[str, int] = {}
     for place, fit in zip(places, fits, strict=True):
         reading = place.reading
-        if reading.instrument is Instrument.EYES and not reading.told:
+        if reading.instrument is Instrument.EYES and not reading.told and not reading.conditioned:
             heard = well if fit.sound >= HEARD_AS_SOUND else odd
             heard[reading.state] = max(heard.get(reading.state, 0), reading.crank or 0)
     return tuple(sorted(state for state, last in odd.items() if last > well.get(state, -1)))

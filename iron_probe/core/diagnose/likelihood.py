@@ -13,6 +13,7 @@ from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.ensemble import Prediction
 from iron_probe.core.diagnose.evidence import (
+    ANSWER_WORDS,
     BY_ITSELF,
     FORCED,
     FORCED_WORDS,
@@ -281,6 +282,9 @@ def _loose_density(reading: Reading, value: float, system_v: float) -> float:
 
 ANSWERED = np.array([[0.96, 0.04], [0.04, 0.96]])
 """Chance of what is said of a forced test (it does not charge, it does; columns) given what it does (rows; common practice)."""
+HEARD_FROM = np.array([[0.97, 0.03], [0.1, 0.9]])
+"""Chance that a module is silent or answers (columns) while it is without power or dead, and while it lives (rows): its bus, or the tool, may be at
+fault where it is silent (common practice)."""
 LIT = np.array([[0.93, 0.06, 0.01], [0.1, 0.8, 0.1], [0.01, 0.06, 0.93]])
 """Chance of what is said of a lamp (off, dim, bright) or a function (dead, weak, works; columns) given how it is (rows; common practice)."""
 
@@ -293,6 +297,8 @@ def _fit_word(reading: Reading, predicted: Floats, slip: float) -> Fit:
         words, chances = FUNCTION_WORDS, LIT
     elif reading.instrument is Instrument.LOOKS:
         words, chances = LOOK_WORDS, LOOKED
+    elif reading.instrument is Instrument.ANSWERS:
+        words, chances = ANSWER_WORDS, HEARD_FROM
     elif reading.instrument in FORCED:
         words, chances = FORCED_WORDS[reading.instrument], ANSWERED
     said = words.index(reading.word or "")

@@ -54,7 +54,9 @@ def lying_beside(ensemble: Ensemble, places: Sequence[PlaceRead], fits: Sequence
         alone = place.reading.on_part
         if alone in ensemble.accusing_first:
             near = np.flatnonzero(np.isin(numbers, ensemble.accusing_first[alone]))
-            as_sound = _sound_itself(ensemble, place, numbers[near]) if place.reading.itself else fit.sound
+            as_sound = (
+                _sound_itself(ensemble, place, numbers[near]) if place.reading.itself and not place.reading.conditioned else fit.sound
+            )
             rest[near] += as_sound - fit.fit.log.reshape(total.shape)[numbers[near]]
     found[numbers] = log_sum(rest, axis=1) - np.log(ensemble.size) + refined[numbers]
     found[ensemble.to_ground] += np.log(GROUND_SHARE)

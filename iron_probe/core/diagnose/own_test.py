@@ -41,6 +41,8 @@ def own_test(network: Network, element_id: str, reading: Reading) -> bool:
     A coil or a module's own supply is no test of the element: they are its command and its feed (`proofs`).
     """
     element = network.sheet.element(element_id)
+    if reading.conditioned:
+        return False  # what was done to the machine shows in it too
     if reading.instrument in OF_PART:
         return (reading.branch or "").partition(".")[0] == element_id
     if reading.instrument in BY_ITSELF:

@@ -47,6 +47,7 @@ def places_of(readings: Sequence[Reading], *, by_attempt: bool = False) -> list[
             str(r.told),
             str(r.disturbed),
             str(r.unsteady),
+            f"{r.parted} {r.jumpered} {r.aided}" if r.conditioned else "",
             "" if r.value is not None else r.word or "",
         )
         grouped[r.crank or 0 if by_attempt else 0, key].append((r, number))

@@ -265,7 +265,8 @@ class TestBook:
 
 
 def place_of(reading: Reading) -> tuple[str, ...]:
-    return (reading.instrument, *sorted((reading.red or "", reading.black or "")), reading.branch or "", reading.state)
+    done = (str(reading.parted), str(reading.jumpered), str(reading.aided)) if reading.conditioned else ()
+    return (reading.instrument, *sorted((reading.red or "", reading.black or "")), reading.branch or "", reading.state, *done)
 
 
 def same_place(a: Reading, b: Reading) -> bool:

@@ -60,8 +60,9 @@ class LoggedReading:
 
     @property
     def across(self) -> bool:
-        """Whether it is volts between two points, with what lies beside a part: not those with both probes on the part itself."""
-        return self.reading.instrument is Instrument.VOLTMETER and self.reading.itself is None
+        """Whether it is volts between two points of the machine as it is drawn, with what lies beside a part: not those with both probes on the part
+        itself, nor with a charger on or a part out."""
+        return self.reading.instrument is Instrument.VOLTMETER and self.reading.itself is None and not self.reading.conditioned
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -24,6 +24,8 @@ LOST_A, LOST_V = 0.02, 1.2
 (15 V and more at the loads: common practice)."""
 LEAST_DUTY, DUTY_STEP = 0.03, 0.01
 """The least share of the time a resting regulator still lets field current flow, and what counts as a change of it."""
+PAST_SHARE = 0.45
+"""Share of the regulated volts across a field that are nothing the regulator can take back any more (common practice)."""
 FIELD_SHARE = 0.1
 """Least share of full field that lets a machine with an outside regulator charge."""
 
@@ -38,7 +40,7 @@ def regulate(stamper: Stamper, values: Floats, where: DevicePositions, volts: Fl
         on = where.charging[k]
         if not on.any():
             continue
-        full_on, most = _any(values, g, +1), values[g.most_v]
+        full_on, most = _any(values, g, +1) | _fed_past(stamper, values, g, amps), values[g.most_v]
         sensed = volts[g.sense] - volts[g.ground]
         asked = values[g.set_v]
         if g.bus is not None and g.deaf is not None:  # a silent bus leaves it to itself, and so does a unit that never answers
@@ -77,7 +79,8 @@ def excited(stamper: Stamper, values: Floats, where: DevicePositions, volts: Flo
     for k, g in enumerate(net.generators):
         element = g.element
         turns = stamper.rpm * (values[g.slip] if g.slip is not None else 1.0)
-        able = (turns >= element.cut_in_rpm) & ~_any(values, g, -1)
+        dead = values[g.stuck[0]] < 0 if g.field is not None else _any(values, g, -1)  # a dead regulator outside drives no field: another way may
+        able = (turns >= element.cut_in_rpm) & ~dead
         if isinstance(element, Alternator):
             if g.field is not None:
                 able &= field_share(g, values, volts, stamper, where) > FIELD_SHARE
@@ -119,6 +122,15 @@ def field_share(g: Generator, values: Floats, volts: Floats, stamper: Stamper, w
     across = np.abs(volts[net.start[g.field]] - volts[net.end[g.field]])
     duty = where.duty[stamper.drive_of[g.element.id]] if len(stamper.drives) else 1.0
     return np.asarray(np.clip(across / duty / (0.9 * values[g.set_v]), 0.0, 1.0))
+
+
+def _fed_past(stamper: Stamper, values: Floats, g: Generator, amps: Floats) -> Bools:
+    """Whether field current enough for half its output and more flows past an outside regulator (V,): through a lead, a wire on ground."""
+    if g.field is None or g.field_ohm is None or g.element.id not in stamper.drive_of:
+        return np.zeros(values.shape[1], dtype=bool)
+    driven_a = np.abs(amps[stamper.drives[stamper.drive_of[g.element.id]]])
+    past_a = np.abs(amps[g.field]) - driven_a
+    return np.asarray((past_a > driven_a) & (past_a * values[g.field_ohm] > PAST_SHARE * values[g.set_v]))
 
 
 def _modulate(stamper: Stamper, values: Floats, where: DevicePositions, g: Generator, gives_a: Floats, limit_a: Floats) -> Bools:

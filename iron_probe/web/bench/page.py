@@ -1,5 +1,6 @@
 """What the Bench shows, gathered: the drawing, the field, the expected value, the next probe, the evidence."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 from typing import ClassVar
@@ -14,7 +15,22 @@ from iron_probe.core.circuit.elements import Conductor, Joint
 from iron_probe.core.circuit.network import branch_id, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.ensemble import Prediction
-from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, LAMPS, OF_PART, UNIT, Instrument, Reading
+from iron_probe.core.diagnose.evidence import (
+    ANSWER_WORDS,
+    AROUND,
+    BRIDGES,
+    FORCED,
+    FORCED_WORDS,
+    FUNCTION_WORDS,
+    LAMP_WORDS,
+    LAMPS,
+    LOOK_WORDS,
+    OF_BATTERY,
+    UNIT,
+    Aid,
+    Instrument,
+    Reading,
+)
 from iron_probe.core.diagnose.likelihood import predict
 from iron_probe.core.diagnose.next_test import ORDER_REASON, Order
 from iron_probe.core.diagnose.scope import Scope, states_of
@@ -52,6 +68,15 @@ class Typed:
     disturbed: bool = False
     unsteady: bool = False
     told: bool = False
+    aided: str = ""
+    parted: str = ""
+    jumper_from: str = ""
+    jumper_to: str = ""
+
+    @property
+    def conditioned(self) -> bool:
+        """Whether anything was not as drawn while it was read."""
+        return bool(self.aided or self.parted or self.jumper_from or self.jumper_to)
 
     @staticmethod
     def of(form: FormData) -> "Typed":
@@ -64,17 +89,20 @@ class Typed:
             red=text("red"), black=text("black"), branch=text("branch"), state=text("state"), instrument=text("instrument"),
             value=text("value"), word=text("word"), amps=text("amps"), corrects=text("corrects"), itself=text("itself"), heard=text("heard"),
             same_crank=bool(text("same_crank")), disturbed=bool(text("disturbed")), told=bool(text("told")),
-            unsteady=bool(text("unsteady")),
+            unsteady=bool(text("unsteady")), aided=text("aided"), parted=text("parted"),
+            jumper_from=text("jumper_from"), jumper_to=text("jumper_to"),
         )  # fmt: skip
 
     @staticmethod
     def correcting(old: LoggedReading) -> "Typed":
         """The field filled with a reading that is to be corrected."""
         r = old.reading
+        jumper = r.jumpered or ("", "")
         return Typed(
             red=r.red or "", black=r.black or "", branch=r.branch or "", state=r.state, instrument=r.instrument.value,
             value=old.typed if r.value is not None else "", word=r.word or "", amps="" if r.amps is None else f"{r.amps:g}",
             corrects=str(old.id), itself=r.itself or "", heard=r.heard or "", same_crank=True, disturbed=r.disturbed, told=r.told, unsteady=bool(r.unsteady),
+            aided=r.aided or "", parted=r.parted or "", jumper_from=jumper[0], jumper_to=jumper[1],
         )  # fmt: skip
 
 
@@ -101,8 +129,31 @@ class Leads:
     """Whether both probes are on that part itself."""
 
 
-OFFERED = tuple(i for i in Instrument if i not in (*OF_PART, *FORCED, Instrument.AC_VOLTS))
-"""Instruments in the field; the battery card and the charge board take the others."""
+OFFERED = tuple(i for i in Instrument if i not in OF_BATTERY)
+"""Instruments in the field; the battery card takes the others."""
+ANSWERS: dict[str, tuple[str, ...]] = {
+    "lamp": LAMP_WORDS,
+    "function": FUNCTION_WORDS,
+    "looks": LOOK_WORDS,
+    "answers": ANSWER_WORDS,
+    "forced": FORCED_WORDS[Instrument.FULL_FIELD],
+    "field_off": FORCED_WORDS[Instrument.FIELD_OFF],
+}
+"""Words to choose from, by the kind of instrument that answers with them."""
+
+
+def takes(instrument: Instrument) -> str:
+    """What an instrument is answered with: a figure, a symptom, or a kind of words."""
+    if instrument in UNIT:
+        return "figure"
+    if instrument in LAMPS:
+        return "lamp"
+    return instrument.value if instrument.value in ANSWERS else "forced" if instrument in FORCED else "symptom"
+
+
+def lies_on(instrument: Instrument) -> str:
+    """Where an instrument is put: between two leads, on a part, or nowhere."""
+    return "branch" if instrument in AROUND else "nothing" if instrument is Instrument.EYES else "leads"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -119,6 +170,10 @@ class BenchPage:
     unready: str
 
     instruments: ClassVar[tuple[Instrument, ...]] = OFFERED
+    answers: ClassVar[dict[str, tuple[str, ...]]] = ANSWERS
+    takes: ClassVar[Callable[[Instrument], str]] = staticmethod(takes)
+    on: ClassVar[Callable[[Instrument], str]] = staticmethod(lies_on)
+    aids: ClassVar[tuple[Aid, ...]] = tuple(Aid)
     symptoms: ClassVar[tuple[Symptom, ...]] = tuple(Symptom)
     schools: ClassVar[dict[School, str]] = {
         s: SCHOOLS[s].reason if s in SCHOOLS else "the sheet's own figures, where its maker gives them" for s in School
@@ -240,6 +295,7 @@ def probe_part(sheet: Sheet, job: Job, typed: Typed, log: JobLog, found: Verdict
     cautions = [
         *sheet.states[state].cautions,
         *(["bridge"] if instrument in BRIDGES else []),
+        *(["field"] if instrument in FORCED else []),
         *(["load_test"] if instrument is Instrument.LOAD else []),
         *(["test_lamp"] if instrument in LAMPS else []),
     ]

@@ -13,7 +13,7 @@ from iron_probe.core.bench.battery.guard import NotCondemned
 from iron_probe.core.bench.typed_value import parse_quantity
 from iron_probe.core.circuit.elements import Battery
 from iron_probe.core.circuit.network import network_of
-from iron_probe.core.diagnose.evidence import AROUND, LARGEST_OF, LOOK_WORDS, UNIT, Instrument, Reading, check_reading, word_meant
+from iron_probe.core.diagnose.evidence import AROUND, LARGEST_OF, UNIT, Instrument, Reading, check_reading, shows_figure, word_meant
 from iron_probe.core.diagnose.fault_modes import TAG_FACTOR
 from iron_probe.core.diagnose.next_test import Order
 from iron_probe.core.diagnose.scope import Scope
@@ -32,7 +32,7 @@ from iron_probe.work.jobs import change_job, set_on
 from iron_probe.work.logs import append, job_log
 
 router = APIRouter()
-templates.env.globals.update(chosen=chosen, dimension_of=dimension_of, look_words=LOOK_WORDS, polyline=polyline)
+templates.env.globals.update(chosen=chosen, dimension_of=dimension_of, polyline=polyline)
 SCREEN = Screen(name="bench", path="", title="Bench")
 
 
@@ -84,9 +84,12 @@ def read_form(job: Job, form: FormData) -> ReadingLine:
         "told": bool(field(form, "told")),
         "unsteady": True if field(form, "unsteady") else None,
         "heard": _heard(job, form),
+        "aided": field(form, "aided") or None,
+        "parted": field(form, "parted") or None,
+        "jumpered": _jumpered(form),
     }
-    if instrument in UNIT:
-        quantity = parse_quantity(field(form, "value"), UNIT[instrument], LARGEST_OF.get(instrument))
+    if shows_figure(instrument, field(form, "value")):
+        quantity = parse_quantity(field(form, "value"), UNIT.get(instrument, "V"), LARGEST_OF.get(instrument))
         taken |= {"value": quantity.value, "resolution": quantity.resolution, "bound": quantity.bound, "amps": _amps(form)}
     else:
         taken["word"] = word_meant(instrument, field(form, "word"))
@@ -103,6 +106,16 @@ def read_form(job: Job, form: FormData) -> ReadingLine:
         raise ReadingError(f"{text[0].upper()}{text[1:]}. Nothing was logged; what you typed is still here.") from error
     check_reading(reading, network_of(sheet))
     return ReadingLine(reading=reading, typed=field(form, "value") or field(form, "word"), corrects=corrected(form))
+
+
+def _jumpered(form: FormData) -> tuple[str, str] | None:
+    """The two points a jumper was left across; None for none, ReadingError where one is missing."""
+    start, end = field(form, "jumper_from"), field(form, "jumper_to")
+    if bool(start) != bool(end) or (start and start == end):
+        raise ReadingError(
+            "A jumper was left across two points: choose both, or neither. Nothing was logged; what you typed is still here."
+        )
+    return (start, end) if start else None
 
 
 def _heard(job: Job, form: FormData) -> str | None:

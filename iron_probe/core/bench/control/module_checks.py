@@ -9,10 +9,12 @@ from typing import Literal
 from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.bench.typed_value import parse_quantity
 from iron_probe.core.circuit.elements import Module
+from iron_probe.core.circuit.network import network_of
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.evidence import Reading
+from iron_probe.core.diagnose.evidence import ANSWER_WORDS, Instrument, Reading
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import MODULE_FEED_V, MODULE_GROUND_V
+from iron_probe.core.solve.operate import solve_state
 
 
 class LowLine(StrEnum):
@@ -26,13 +28,16 @@ LOW_REASON = {
     LowLine.TWO: "2 V: a lower average means a member loads the line (default: it asks for a look sooner)",
     LowLine.ONE: "1 V: busy lines average lower, and only under 1 V is trouble certain",
 }
+REFERENCE_V = (4.9, 5.1)
+"""Where a 5 V reference stands [V] (common practice)."""
 LEAN = {Verdict.BAD: 3.0, Verdict.WEAK: 1.5, Verdict.GOOD: 0.5, Verdict.OPEN: 1.0}
-"""How much a check of its outputs shifts the likelihood of the module it was made on (common practice)."""
+"""How much a check of a relay taken out shifts the likelihood of that relay (common practice)."""
+DEAD_REFERENCE_V = 1.0
+"""A 5 V reference under this is none [V]: its module is without power or dead; above, a sensor loads it (common practice)."""
 
 
 def lean_of(verdicts: Sequence[Verdict]) -> float:
-    """How much the checks made on a part shift its likelihood together: bad ones each; good ones once, however many, and only where none is bad,
-    since a module may talk and still not drive what it should."""
+    """How much the checks made on a relay shift its likelihood together: bad ones each; good ones once, however many, and only where none is bad."""
     wrong = [LEAN[v] for v in verdicts if LEAN[v] > 1]
     return prod(wrong) if wrong else min((LEAN[v] for v in verdicts), default=1.0)
 
@@ -54,6 +59,7 @@ class Check:
 CHECKS = (
     Check(id="feed", title="Feed drop", where="battery plus to the module's supply pin, awake", unit="V", on_circuit=True),
     Check(id="ground", title="Ground drop", where="module's ground pin to battery minus, awake", unit="V", on_circuit=True),
+    Check(id="scan_tool", title="Answers a scan tool", where="at the diagnostic socket, key on", unit="", words=("silent", "answers")),
     Check(id="reference", title="5 V reference", where="at an unplugged sensor, key on", unit="V"),
     Check(id="pair_ohm", title="Bus pair, ohms", where="across the pair (pins 6 and 14 of the 16-pin socket), key off, asleep", unit="Ω"),
     Check(id="high_v", title="Bus high line", where="high line to ground, awake, average", unit="V"),
@@ -91,12 +97,31 @@ def judge_check(check: Check, typed: str, supply_v: float, low_line: LowLine = L
 
 
 def reading_of(check: Check, module: Module, sheet: Sheet, value: float) -> Reading | None:
-    """A feed or ground drop as a reading on the circuit, in the state that wakes the module."""
+    """A check as a reading on the circuit: a feed or ground drop in the state that wakes the module most, or whether it answers with the key on.
+    None for what says nothing of the module itself: a bus pair is no part of any sheet."""
+    if check.id == "scan_tool" or (check.id == "reference" and (value < DEAD_REFERENCE_V or _reference_stands(value))):
+        word = ANSWER_WORDS[value >= DEAD_REFERENCE_V]
+        return Reading(instrument=Instrument.ANSWERS, branch=module.id, state=_awake(sheet, module), word=word)
     if not check.on_circuit:
         return None
     state = sheet.cranking_state() or next(iter(sheet.states))
     red, black = (sheet.plus, module.supply) if check.id == "feed" else (module.ground, sheet.minus)
     return Reading(red=red, black=black, state=state, value=value)
+
+
+def _reference_stands(value: float) -> bool:
+    return REFERENCE_V[0] <= value <= REFERENCE_V[1]
+
+
+def _awake(sheet: Sheet, module: Module) -> str:
+    """The first state, not cranking nor running, in which a sound module lives; else the one that cranks."""
+    network = network_of(sheet)
+    for state, described in sheet.states.items():
+        if not described.cranking and not described.rpm:
+            supply_v = solve_state(network, state).between(module.supply, module.ground)[0]
+            if supply_v >= module.alive_above_v:
+                return state
+    return sheet.cranking_state() or next(iter(sheet.states))
 
 
 def _limits(
@@ -167,6 +192,7 @@ _BY_VERDICT = {
     "feed": {Verdict.GOOD: "The feed arrives.", Verdict.WEAK: "The feed loses some: find where.", Verdict.BAD: "The feed loses too much: fuse, relay or wire before it."},
     "ground": {Verdict.GOOD: "The ground holds.", Verdict.WEAK: "The ground loses some.", Verdict.BAD: "Poor ground: repair all wires on its eyelet."},
     "reference": {Verdict.GOOD: "The module is alive and gives its reference.", Verdict.WEAK: "The reference is off: a sensor may load it. Unplug them one by one.", Verdict.BAD: "No reference: module without power, ground, or with a shorted sensor line."},
+    "scan_tool": {Verdict.GOOD: "The module lives and talks.", Verdict.WEAK: "", Verdict.BAD: "No answer: its power, its ground, the module, or the bus between."},
     "relay_click": {Verdict.GOOD: "The coil pulls.", Verdict.WEAK: "", Verdict.BAD: "No click: coil or armature."},
     "relay_contact": {
         Verdict.GOOD: "The contact carries a lamp.",
@@ -180,7 +206,8 @@ _JUDGES: dict[str, Callable[[float, float, LowLine], Judged]] = {
     "ground": _limits(
         (-0.05, MODULE_GROUND_V), (-0.1, 2 * MODULE_GROUND_V), "V", "under 0.1 V: common practice, no source", _BY_VERDICT["ground"]
     ),
-    "reference": _limits((4.9, 5.1), (4.75, 5.25), "V", "common practice, no source", _BY_VERDICT["reference"]),
+    "scan_tool": _limits((1, 1), (1, 1), "an answer", "common practice, no source", _BY_VERDICT["scan_tool"]),
+    "reference": _limits(REFERENCE_V, (4.75, 5.25), "V", "common practice, no source", _BY_VERDICT["reference"]),
     "pair_ohm": _pair_ohm,
     "high_v": _limits(
         (2.5, 2.7), (2.1, 3.0), "V", "2.5 to 2.6 V average; trouble under 2.1 or over 2.8 to 3.0 V: common practice", _BY_VERDICT["high_v"]
