@@ -160,6 +160,7 @@ BRANCH_RAN_AWAY = Limit(3.0, "times the next", "the runaway branch rises by so m
 READ_MINUTES = Limit(0.3, "min", "setting the leads and reading, beside getting at the points", COMMON)
 PART_MINUTES = Limit(1.0, "min", "parting a plug and reading on its pins, beside getting at it", COMMON)
 LAMP_MINUTES = Limit(0.6, "min", "clipping a lamp across a fuse, beside getting there", COMMON)
+NEW_FUSE_MINUTES = Limit(1.5, "min", "fitting a new fuse and trying it once, beside getting there", COMMON)
 LOAD_TEST_MINUTES = Limit(2.5, "min", "a load tester on the posts, its fifteen seconds and reading it, beside getting there", COMMON)
 NIB_MINUTES = Limit(0.15, "min", "two probes on a fuse, beside getting there", COMMON)
 PULL_MINUTES = Limit(0.7, "min", "pulling and refitting a fuse", COMMON)

@@ -7,6 +7,7 @@ from math import inf
 import numpy as np
 
 from iron_probe.core.circuit.elements import Alternator, Diode, Load, Relay, Solenoid, Stator, Switch
+from iron_probe.rig.build import machine_of
 from iron_probe.rig.errors import RigError
 from iron_probe.rig.machine import Bypass, closed
 from iron_probe.rig.netlist import SHORTED_DIODE_OHM
@@ -138,6 +139,18 @@ class Hand:
         for wire in wires:
             plant.join(wire)
         return _digits(shown, 1 + VOLT_SHARE * self._chance()).value
+
+    def fit_new(self, plant: Plant, fuse: str) -> bool:
+        """Whether a new fuse of the same rating holds in the state that stands; the old one is put back after."""
+        values, blown = plant.machine.values[fuse], set(plant.blown)
+        old_ohm, values["ohm"] = values["ohm"], machine_of(plant.machine.sheet, plant.machine.temp_degc).values[fuse]["ohm"]
+        plant.changed()
+        held = fuse not in plant.blown
+        values["ohm"] = old_ohm
+        plant.changed()
+        plant.blown |= blown
+        plant.go(plant.state)
+        return held
 
     def _with(self, plant: Plant, bypass: Bypass) -> Plant:
         plant.attach(bypass)

@@ -232,7 +232,9 @@ class Switch(TwoPole):
 
     def faults(self, around: Around) -> list[Fault]:
         found = [never_makes("stuck_open", 1.2), resistive(1.2, around)]
-        return [*found, *([fixed("stuck_closed", 0.4, "stuck", 1.0)] if self.closed_in and around.opened_in(self.closed_in) else [])]
+        if self.closed_in and around.opened_in(self.closed_in):  # by its own contact, or by a bridge that reaches the other side of it
+            found += [fixed("stuck_closed", 0.4, "stuck", 1.0), leaking(self.end, SUPPLY_LEAK, FED_ELSEWHERE, 0.06, 0.3, 30.0)]
+        return found
 
     def branches(self) -> list[Branch]:
         return [Branch("", BranchKind.SWITCH, self.start, self.end, "r_ohm")]

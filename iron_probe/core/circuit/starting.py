@@ -85,6 +85,10 @@ class Solenoid(ElementBase):
         ]
 
 
+LOAD_SPREAD = 0.15
+"""How far what a sound starter draws spreads about its rating: oil, compression, and how warm the engine is (common practice)."""
+
+
 class Starter(TwoPole):
     """A starter motor that draws `load_a` to turn this engine at 20 °C oil and `load_v` at its stud.
 
@@ -102,7 +106,7 @@ class Starter(TwoPole):
         cold = 1 + COLD_LOAD_PER_K[at.fuel] * (20 - at.temp_degc)
         back_v = self.load_v - self.load_a * self.stall_mohm / 1000
         return [
-            Parameter("load_a", self.load_a * max(cold, WARM_LOAD_FLOOR), 0.1),
+            Parameter("load_a", self.load_a * max(cold, WARM_LOAD_FLOOR), LOAD_SPREAD),
             Parameter("r_ohm", self.stall_mohm / 1000, 0.06),
             Parameter("back_v", max(back_v, 0.1), 0.03),
         ]

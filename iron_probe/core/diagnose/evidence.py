@@ -37,6 +37,7 @@ class Instrument(StrEnum):
     BARE_OHM = "bare_ohm"
     LOOKS = "looks"
     ANSWERS = "answers"
+    NEW_FUSE = "new_fuse"
 
 
 class Aid(StrEnum):
@@ -64,6 +65,7 @@ UNIT: dict[Instrument, str] = {
 
 LAMP_WORDS = ("off", "dim", "bright")
 FUNCTION_WORDS = ("dead", "weak", "works")
+FUSE_WORDS = ("blows", "holds")
 ANSWER_WORDS = ("silent", "answers")
 LOOK_WORDS = ("good", "green", "loose", "burnt", "warm", "chafed")
 MEANT: dict[Instrument, dict[str, str]] = {
@@ -105,12 +107,15 @@ AROUND = (
     Instrument.RIPPLE,
     *FORCED,
     Instrument.ANSWERS,
+    Instrument.NEW_FUSE,
 )
 """Instruments that name a branch: what the clamp is around, which function is tried or part looked at, which battery was tested."""
 LARGEST_OF = {Instrument.AC_VOLTS: LARGEST_AC_V}
 """The most an instrument may have shown [SI], where it is not what its unit says."""
 NO_OHMS = ("battery", "charger", "alternator", "rectifier", "stator", "module", "field_regulator")
 """Parts that no ohms across tell anything about."""
+FUSES = ("fuse", "link")
+"""Parts that blow and are renewed."""
 OF_BATTERY = {Instrument.TESTER: "r_ohm", Instrument.CAPACITY: "capacity_ah"}
 """Battery tests, with the parameter of the battery that they show: internal resistance [Ω], capacity at 20 h [Ah]."""
 OF_PART = {**OF_BATTERY, Instrument.RIPPLE: "ripple_v"}
@@ -198,6 +203,7 @@ class Reading(BaseModel):
             Instrument.FUNCTION: FUNCTION_WORDS,
             Instrument.LOOKS: LOOK_WORDS,
             Instrument.ANSWERS: ANSWER_WORDS,
+            Instrument.NEW_FUSE: FUSE_WORDS,
         }
         allowed = words.get(kind, tuple(s.value for s in Symptom))
         if kind not in UNIT and self.word not in allowed and not (kind in FORCED and self.value is not None):
@@ -226,12 +232,14 @@ def check_reading(reading: Reading, network: Network) -> None:
             if point is not None:
                 network.sheet.point(point)
         if reading.branch is not None:
-            whole = reading.instrument in (*OF_PART, *FORCED, Instrument.LOOKS, Instrument.ANSWERS)
+            whole = reading.instrument in (*OF_PART, *FORCED, Instrument.LOOKS, Instrument.ANSWERS, Instrument.NEW_FUSE)
             owner = network.sheet.element(reading.branch) if whole else network.owners[network.find_branch(reading.branch)]
             if reading.instrument is Instrument.BARE_OHM and (owner.id, BARE) not in network.row:
                 raise ReadingError(f"ohms to ground with its ends off are taken on a wire or a plug; {reading.branch} is a {owner.type}")
             if reading.instrument is Instrument.ANSWERS and owner.type != "module":
                 raise ReadingError(f"only a module answers a scan tool; {reading.branch} is a {owner.type}")
+            if reading.instrument is Instrument.NEW_FUSE and owner.type not in FUSES:
+                raise ReadingError(f"a new fuse is fitted in place of a fuse; {reading.branch} is a {owner.type}")
             if reading.itself and {reading.red, reading.black} != set(owner.points()):
                 ends = " and ".join(owner.points())
                 raise ReadingError(f"volts on {reading.itself} itself are read between its own two ends: {ends}")

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
-from iron_probe.core.circuit.elements import Battery, Fuse
+from iron_probe.core.circuit.elements import Battery, Fuse, Starter
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import BRIDGES, Instrument, Reading
@@ -45,6 +45,8 @@ def found_by(ensemble: Ensemble, suspects: Sequence[Suspect], places: Sequence[P
     if not suspects or suspects[0].p < share_to_find(network, suspects[0]):
         return None
     element, mode = suspects[0].element, suspects[0].mode
+    if isinstance(network.sheet.element(element), Starter) and mode == "dragging" and _turns_well(places, fits):
+        return None  # what starters draw differs by more than a worn bush asks for
     readings = [p.reading for p in places]
     for place, fit in zip(places, fits, strict=True):
         reading = place.reading
@@ -61,6 +63,12 @@ def found_by(ensemble: Ensemble, suspects: Sequence[Suspect], places: Sequence[P
         if agrees - fit.sound > AGREES or (reading.instrument in BRIDGES and reading.word == Symptom.CRANKS):
             return element
     return None
+
+
+def _turns_well(places: Sequence[PlaceRead], fits: Sequence[HeldFit]) -> bool:
+    """Whether the machine was heard, and did nothing in any attempt that a sound one does not."""
+    heard = [fit.sound >= HEARD_AS_SOUND for place, fit in zip(places, fits, strict=True) if place.reading.instrument is Instrument.EYES]
+    return bool(heard) and all(heard)
 
 
 def _speaks_well(ensemble: Ensemble, element: str, place: PlaceRead) -> bool:

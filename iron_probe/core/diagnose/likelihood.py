@@ -18,6 +18,7 @@ from iron_probe.core.diagnose.evidence import (
     FORCED,
     FORCED_WORDS,
     FUNCTION_WORDS,
+    FUSE_WORDS,
     LAMP_WORDS,
     LAMPS,
     LOOK_WORDS,
@@ -25,6 +26,7 @@ from iron_probe.core.diagnose.evidence import (
     Reading,
 )
 from iron_probe.core.diagnose.looks import LOOKED
+from iron_probe.core.diagnose.new_fuse import HELD
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import FLOATING_OHM
 from iron_probe.core.solve.solution import Symptom, shown_v, swing
@@ -299,6 +301,8 @@ def _fit_word(reading: Reading, predicted: Floats, slip: float) -> Fit:
         words, chances = LOOK_WORDS, LOOKED
     elif reading.instrument is Instrument.ANSWERS:
         words, chances = ANSWER_WORDS, HEARD_FROM
+    elif reading.instrument is Instrument.NEW_FUSE:
+        words, chances = FUSE_WORDS, HELD
     elif reading.instrument in FORCED:
         words, chances = FORCED_WORDS[reading.instrument], ANSWERED
     said = words.index(reading.word or "")

@@ -34,6 +34,8 @@ ROUGH, SHORTLIST = 128, 120
 """All tests are first ranked on so many variants, and so many of them are then weighed on the whole sample."""
 AT_PART_BITS = 0.1
 """Working from the dead part, a test there comes first while it tells this much."""
+RISKED = 0.85
+"""Share from which a leading fuse is worth a new one: what is left beside it may blow that too."""
 LEAST_APART = 1.0
 """Outcomes by which an element's own test must set it apart from a sound machine to be worth making."""
 ENOUGH_BITS = 0.02
@@ -66,7 +68,7 @@ def next_tests(
     if order is Order.BEST:
         numbers = _shortlist(case, book, posterior, numbers, chosen, labels)
     outcomes = outcomes_of(ensemble, book, numbers, chosen)
-    bits = information_bits(outcomes, labels)
+    bits = np.where(book.last[numbers], 0.0, information_bits(outcomes, labels))  # never for what it tells
     before = readings[-1] if readings else None
     minutes = book.minutes(numbers, before)
     if order is not Order.BEST:  # a fixed order of work halves what is left, good against bad, and does not weigh
@@ -167,6 +169,8 @@ def _proof(case: Case, posterior: Posterior, book: TestBook, numbers: Sequence[i
         if not proves(case.ensemble.network, leader.element, leader.mode, own):
             continue
         lacking = unproven(case.ensemble.network, leader.element, leader.mode, own.state, readings)
+        if leader.p < RISKED:
+            lacking = [t for t in lacking if Instrument.NEW_FUSE not in t.instruments]
         fitting = [
             k for k, n in enumerate(numbers)
             if any(t.done_by(book.candidates[n].reading) and (t.states or book.candidates[n].reading.state == own.state) for t in lacking)

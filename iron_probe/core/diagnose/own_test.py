@@ -113,7 +113,7 @@ def proofs(network: Network, element_id: str, mode: str) -> tuple[Ways, ...]:
     """What must be known, in the state of its own test, before an element is condemned for that fault: power, ground and command.
 
     A part that does not answer has them proven at its own pins. A fuse is not condemned before a lamp across it, with what it feeds
-    switched on, has said that nothing behind it is shorted: what blew it comes first. A battery that sags is not judged before a clamp has said that the
+    switched on, has said that nothing behind it is shorted, and a new one has held: what blew it comes first, drawn or not. A battery that sags is not judged before a clamp has said that the
     starter does not draw too much, nor a starter that drags before the posts have said that the battery holds. A drop across a
     conductor under load needs none.
     """
@@ -138,7 +138,9 @@ def proofs(network: Network, element_id: str, mode: str) -> tuple[Ways, ...]:
     if mode in RESISTIVE_MODES or mode in ONLY_BY_ITSELF or mode == FED_ELSEWHERE:
         return ()
     if isinstance(element, Fuse):
-        return (((Taking(points=frozenset(element.points()), instruments=LAMPS, states=_loading(network, element.id)),),),)
+        lamp = Taking(points=frozenset(element.points()), instruments=LAMPS, states=_loading(network, element.id))
+        renewed = Taking(branches=frozenset((element.id,)), instruments=(Instrument.NEW_FUSE,), states=frozenset(sheet.states))
+        return (((lamp,),), ((renewed,),))
     if isinstance(element, Relay):
         return (across(*element.coil),)
     if isinstance(element, Solenoid):

@@ -1,6 +1,6 @@
 """What any instrument would show on the machines of an ensemble: those of its first draw, or of strata drawn anew."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -13,11 +13,17 @@ from iron_probe.core.diagnose.ensemble import REFINED, Ensemble, Hypothesis, Pre
 from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, Instrument, Reading
 from iron_probe.core.diagnose.likelihood import STEADY, Unsteady, predict, unsteady
 from iron_probe.core.diagnose.looks import looked_for
+from iron_probe.core.diagnose.new_fuse import holds
 from iron_probe.core.diagnose.unplugged import ALONE, RowOf, shown_alone
 from iron_probe.core.solve.operate import MODULE_DROP_SHARE
 
-UNSOLVED = (*ALONE, Instrument.LOOKS)
+UNSOLVED = (*ALONE, Instrument.LOOKS, Instrument.NEW_FUSE)
 """Instruments whose reading hangs on no solved state."""
+BY_HYPOTHESIS: dict[Instrument, Callable[[Sequence[Hypothesis], str, int], Floats]] = {
+    Instrument.LOOKS: looked_for,
+    Instrument.NEW_FUSE: holds,
+}
+"""Instruments whose word hangs on what is wrong and not on how badly."""
 Strata = Sequence[tuple[Hypothesis, int]]
 """Hypotheses, each with the number of a stratum of its severity."""
 
@@ -34,9 +40,9 @@ def shown_by(ensemble: Ensemble, reading: Reading, some: Strata | None = None, s
     """What a reading would be on the first draw, or on `some` strata, their state being `solved` where the reading hangs on one; ReadingError for one
     that cannot be predicted."""
     network, kind = ensemble.network, reading.instrument
-    if kind is Instrument.LOOKS:
+    if kind in BY_HYPOTHESIS:
         of, each = (ensemble.hypotheses, ensemble.size) if some is None else ([h for h, _ in some], REFINED)
-        return _steadily(looked_for(of, reading.branch or "", each))
+        return _steadily(BY_HYPOTHESIS[kind](of, reading.branch or "", each))
     rows: RowOf = ensemble.first_row if some is None else _values(ensemble, some).__getitem__
     if kind in ALONE:
         return _steadily(shown_alone(network, reading, rows))

@@ -14,12 +14,12 @@ from iron_probe.core.circuit.heavy_path import HeavyPath, heavy_path
 from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.circuit.stator_ways import ac_amps, ac_points
 from iron_probe.core.diagnose.ensemble import Ensemble
-from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.evidence import FUSES, Instrument, Reading
 from iron_probe.core.diagnose.outcomes import rough_outcomes
 from iron_probe.core.diagnose.own_test import proofs, proves
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.shown import shown_first
-from iron_probe.core.limits import LAMP_MINUTES, LOAD_TEST_MINUTES, PART_MINUTES, READ_MINUTES
+from iron_probe.core.limits import LAMP_MINUTES, LOAD_TEST_MINUTES, NEW_FUSE_MINUTES, PART_MINUTES, READ_MINUTES
 
 CONTACTS = (BranchKind.SWITCH, BranchKind.CONTACT)
 SMALL_LAMP_W = 6.0
@@ -29,12 +29,13 @@ SMALL_LAMP_W = 6.0
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Candidate:
     """A test that could be made: a reading without its value, and the minutes [min] its points and state take; `light` is a drop along
-    the heavy path without the starter's current."""
+    the heavy path without the starter's current, and what is made `last` costs a part where it goes wrong."""
 
     reading: Reading
     minutes: float
     disturbs: bool
     light: bool = False
+    last: bool = False
 
 
 class TestBook:
@@ -59,6 +60,7 @@ class TestBook:
         self._number_of = {place_of(c.reading): k for k, c in enumerate(self.candidates)}
         self.own_minutes = np.array([c.minutes for c in self.candidates])
         self.disturbs = np.array([c.disturbs for c in self.candidates], dtype=bool)
+        self.last = np.array([c.last for c in self.candidates], dtype=bool)
         self.light = np.array([c.light for c in self.candidates], dtype=bool)
         self.cranking = np.array([ensemble.sheet.states[c.reading.state].cranking for c in self.candidates], dtype=bool)
         self._state_of = np.array([c.reading.state for c in self.candidates])
@@ -154,6 +156,10 @@ class TestBook:
             for state in self.ensemble.states:
                 lamp = Reading(instrument=Instrument.LAMP_LARGE, red=fuse.start, black=fuse.end, state=state, word="off")
                 tests.append(Candidate(reading=lamp, minutes=sheet.points[fuse.end].minutes + LAMP_MINUTES, disturbs=False))
+            if fuse.type in FUSES:
+                most = sheet.cranking_state() if self.ensemble.work is Scope.STARTING else self.ensemble.states[-1]
+                new = Reading(instrument=Instrument.NEW_FUSE, branch=fuse.id, state=most or still, word="holds")
+                tests.append(Candidate(reading=new, minutes=sheet.points[fuse.end].minutes + NEW_FUSE_MINUTES, disturbs=False, last=True))
         for element in dict.fromkeys(m.element for m in self.ensemble.modes if m.blows):
             number = next(n for n, o in enumerate(network.owners) if o.id == element and network.branches[n].kind is not BranchKind.CONTACT)
             instrument = Instrument.BARE_OHM if (element, BARE) in network.row else Instrument.PART_OHM

@@ -17,6 +17,7 @@ from iron_probe.core.diagnose.evidence import (
     FORCED,
     FORCED_WORDS,
     FUNCTION_WORDS,
+    FUSE_WORDS,
     LAMP_WORDS,
     LAMPS,
     OF_PART,
@@ -75,6 +76,8 @@ class Hidden:
             if test.instrument is not Instrument.AC_VOLTS and shown > OVER_OHM:
                 return test.model_copy(update={"value": OVER_OHM, "bound": Bound.AT_LEAST})
             return test.model_copy(update={"value": round(shown, 1 if shown > 9.95 else 2)})
+        if test.instrument is Instrument.NEW_FUSE:
+            return test.model_copy(update={"word": FUSE_WORDS[all(m.opened != test.branch for m, _ in self.faults)]})
         if test.instrument in FORCED:
             posts_v = forced(self.network, test, self.values)
             return test.model_copy(update={"word": FORCED_WORDS[test.instrument][int(charges(posts_v, self.network.sheet.system_v)[0])]})

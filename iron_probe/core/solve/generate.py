@@ -79,7 +79,9 @@ def excited(stamper: Stamper, values: Floats, where: DevicePositions, volts: Flo
     for k, g in enumerate(net.generators):
         element = g.element
         turns = stamper.rpm * (values[g.slip] if g.slip is not None else 1.0)
-        dead = values[g.stuck[0]] < 0 if g.field is not None else _any(values, g, -1)  # a dead regulator outside drives no field: another way may
+        dead = (
+            values[g.stuck[0]] < 0 if g.field is not None else _any(values, g, -1)
+        )  # a dead regulator outside drives no field: another way may
         able = (turns >= element.cut_in_rpm) & ~dead
         if isinstance(element, Alternator):
             if g.field is not None:
