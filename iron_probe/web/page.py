@@ -12,14 +12,16 @@ from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import FormData
 
 from iron_probe.core.job.job import Job
-from iron_probe.web import battery_words, finding_words, words
+from iron_probe.web import battery_words, finding_words, trace_words, words
 from iron_probe.web.cautions import CAUTIONS
 from iron_probe.web.csrf import guarded_form
 from iron_probe.web.screen import Screen
 from iron_probe.work.jobs import find_job
 
 templates = Jinja2Templates(directory=Path(__file__).parent)
-templates.env.globals.update(words=words, finding=finding_words, of_battery=battery_words, CAUTIONS=CAUTIONS, new_id=uuid4)
+templates.env.globals.update(
+    words=words, finding=finding_words, of_battery=battery_words, of_trace=trace_words, CAUTIONS=CAUTIONS, new_id=uuid4
+)
 templates.env.auto_reload = False
 templates.env.trim_blocks = templates.env.lstrip_blocks = True
 

@@ -3,12 +3,9 @@
 from collections.abc import Sequence
 from datetime import datetime
 from textwrap import wrap
-from typing import Any
 
-from iron_probe.core.bench.cranking import CrankTrace
 from iron_probe.core.bench.drain.currents import TOTAL, Way
 from iron_probe.core.bench.drain.feed_tree import FeedTree
-from iron_probe.core.bench.drain.sleep_record import SleepRecord
 from iron_probe.core.bench.drain.suspects import title_of
 from iron_probe.core.bench.drop import DropVerdict
 from iron_probe.core.bench.typed_value import Bound, said_loosely
@@ -19,6 +16,7 @@ from iron_probe.core.diagnose.evidence import (
     BY_ITSELF,
     FORCED,
     FORCED_WORDS,
+    FUSE_WORDS,
     LAMP_WORDS,
     LAMPS,
     OF_PART,
@@ -32,7 +30,6 @@ from iron_probe.core.job.fold import LoggedReading
 from iron_probe.core.job.step import JobStep, Stage
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.core.solve.symptom import SYMPTOMS
-from iron_probe.core.trace.layout import UNIT_OF, Layout
 
 SYMPTOM = {
     Symptom.NOTHING: "nothing at all",
@@ -60,6 +57,7 @@ INSTRUMENT = {
     Instrument.FUNCTION: "Function works?",
     Instrument.LOOKS: "How a part looks",
     Instrument.ANSWERS: "Module answers?",
+    Instrument.NEW_FUSE: "New fuse fitted",
     Instrument.LAMP_SMALL: "Test lamp 0.25 A",
     Instrument.LAMP_MEDIUM: "Test lamp 1 A",
     Instrument.LAMP_LARGE: "Test lamp 4 A",
@@ -127,25 +125,6 @@ def drain_place(where: str, tree: FeedTree) -> str:
     return title_of(tree, where) if known else where
 
 
-def channel_names(layout: dict[str, Any]) -> list[str]:
-    """Names of a kept capture's channels."""
-    return [c.name for c in Layout.model_validate(layout).channels]
-
-
-def units_of(layout: dict[str, Any]) -> list[str]:
-    """Units of a kept capture's channels."""
-    return channel_units(Layout.model_validate(layout))
-
-
-def sleep_marks(record: SleepRecord, start_s: float) -> list[dict[str, str | float]]:
-    """What the chart marks on a sleep record: when it fell asleep, and each wake."""
-    spans = [("asleep", record.asleep_after_s, 0.0)] if record.asleep_after_s is not None else []
-    spans += [("wake", w.start_s, w.lasts_s) for w in record.wakes[:60]]
-    if record.awake_since_s is not None:
-        spans.append(("awake", record.awake_since_s, record.length_s - record.awake_since_s))
-    return [{"name": name, "start_s": start_s + at, "end_s": start_s + at + lasts} for name, at, lasts in spans]
-
-
 def volts(value: float | None) -> str:
     """Volts with two decimals, millivolts below 100 mV."""
     if value is None:
@@ -189,27 +168,9 @@ def figure(value: float, unit: str) -> str:
     return known[unit](value) if unit in known else f"{value:.3g} {unit}"
 
 
-def rate(step_s: float) -> str:
-    """Samples a second, or the step where it is longer than a second."""
-    hertz = 1 / step_s
-    if hertz < 1:
-        return f"one every {step_s:.3g} s"
-    return f"{hertz / 1000:.4g} kHz" if hertz >= 1000 else f"{hertz:.4g} Hz"
-
-
 def percent_whole(share: float) -> str:
     """A share as whole percent."""
     return f"{100 * share:.0f} %"
-
-
-def channel_units(layout: Layout) -> list[str]:
-    """The unit of each channel of a capture."""
-    return [UNIT_OF[c.role] for c in layout.channels]
-
-
-def marks_of(trace: CrankTrace | None) -> list[dict[str, str | float]]:
-    """The features of a trace as the chart marks them."""
-    return [{"name": f.name, "start_s": f.start_s, "end_s": f.end_s} for f in trace.features] if trace else []
 
 
 def watts(value: float | None) -> str:
@@ -313,6 +274,8 @@ def code_shown(value: float, instrument: Instrument) -> str:
         return LAMP_WORDS[int(value)]
     if instrument is Instrument.ANSWERS:
         return ANSWER_WORDS[int(value)]
+    if instrument is Instrument.NEW_FUSE:
+        return FUSE_WORDS[int(value)]
     if instrument in FORCED:
         return FORCED_WORDS[instrument][int(value)].replace("_", " ")
     if instrument is Instrument.LOOKS:
@@ -353,6 +316,7 @@ def ask(reading: Reading, sheet: Sheet) -> str:
         Instrument.EYES: "Try it, and say what it does",
         Instrument.FUNCTION: f"Look at {part}",
         Instrument.CLAMP: f"Clamp around {part}",
+        Instrument.NEW_FUSE: f"Fit a new {part} of its own rating, once, and see whether it holds",
         Instrument.FIELD_OFF: f"Take the field wire off the {part} and see whether it goes on charging",
         Instrument.RIPPLE: "Read the ripple across the battery",
         Instrument.PART_OHM: f"Take {part} off and read its ohms",
@@ -379,7 +343,7 @@ def place(reading: Reading, sheet: Sheet) -> str:
         return f"on the {element_title(reading.itself, sheet).lower()} itself"
     if reading.branch:
         element = element_title(reading.branch.partition(".")[0], sheet)
-        if reading.instrument in (*OF_PART, *FORCED, *BY_ITSELF):
+        if reading.instrument in (*OF_PART, *FORCED, *BY_ITSELF, Instrument.NEW_FUSE):
             return f"{element}, {INSTRUMENT[reading.instrument].lower()}"
         return f"clamp on {element.lower()}" if reading.instrument is Instrument.CLAMP else element
     if reading.red and reading.black:

@@ -68,3 +68,14 @@ def test_a_reading_taken_once_more_is_named_by_the_number_it_has_in_the_log(mini
     assert words.why(test, [0, 7]) == "reading 7 fits nothing that is left."
     assert words.why(replace(test, again=1), [0, 7]) == "what intake heard fits nothing that is left."
     assert words.why(replace(test, again=None, why="tells much"), [0, 7]) == "tells much."
+
+
+def test_what_was_not_as_drawn_and_what_a_module_or_a_fuse_did_is_said(minibus: Sheet) -> None:
+    part, points = minibus.elements[4], list(minibus.points)[:2]
+    plain = Reading(red=minibus.plus, black=minibus.minus, state="crank", value=10.0)
+    assert words.done_to(plain, minibus) == ""
+    said = words.done_to(plain.model_copy(update={"aided": "charger", "parted": part.id, "jumpered": tuple(points)}), minibus)
+    assert said.startswith("a charger on the posts, ") and part.title.lower() in said and minibus.points[points[0]].title in said
+    new = Reading(instrument=Instrument.NEW_FUSE, branch="f1", state="crank", word="holds")
+    assert "of its own rating, once" in words.ask(new, minibus) and words.code_shown(0.0, Instrument.NEW_FUSE) == "blows"
+    assert words.code_shown(1.0, Instrument.ANSWERS) == "answers" and words.code_shown(0.0, Instrument.FIELD_OFF) == "stops"

@@ -10,7 +10,7 @@ from iron_probe.core.job.job import DEMO
 from iron_probe.core.job.lines import CodeLine, TestLine
 from iron_probe.work.jobs import find_job
 from iron_probe.work.leaning import CODE_LEAN, leanings
-from iron_probe.work.logs import append, job_log
+from iron_probe.work.logs import append
 
 
 @pytest.mark.parametrize("active", [True, False])
@@ -24,18 +24,16 @@ def test_a_code_raises_the_parts_it_names_and_none_that_are_not_there(yard: Engi
         assert shifts[part] == pytest.approx(CODE_LEAN[active]) and "gone" not in shifts
 
 
-def test_a_check_typed_again_counts_once_and_good_ones_never_add_up_to_proof(yard: Engine) -> None:
+def test_a_relay_tried_by_itself_leans_by_its_newest_check_and_a_module_not_at_all(yard: Engine) -> None:
     with Session(yard) as session:
-        jobs = (find_job(session, n) for n in range(101, 120))
-        job, module = next((j, e) for j in jobs if j is not None and j.closed_at is None for e in j.sheet.elements if e.type == "module")
+        jobs = [j for n in range(101, 120) if (j := find_job(session, n)) is not None and j.closed_at is None]
 
-        def checked(test: str, value: str) -> float:
-            line = TestLine(screen="check", subject=module.id, test=test, typed={"value": value})
-            return leanings(append(session, job, DEMO, line), job.sheet)[module.id]
+        def checked(kind: str, test: str, value: str) -> float:
+            job, part = next((j, e) for j in jobs for e in j.sheet.elements if e.type == kind)
+            line = TestLine(screen="check", subject=part.id, test=test, typed={"value": value})
+            return leanings(append(session, job, DEMO, line), job.sheet).get(part.id, 1.0)
 
-        before = leanings(job_log(session, job), job.sheet).get(module.id, 1.0)
-        good = checked("reference", "5.0 V")
-        assert good == pytest.approx(before * LEAN[Verdict.GOOD])
-        for test, value in (("reference", "5.0 V"), ("pair_ohm", "60 Ω"), ("high_v", "2.6 V")):
-            assert checked(test, value) == good
-        assert checked("reference", "0.1 V") == pytest.approx(before * LEAN[Verdict.BAD])  # the newest stands for the check
+        assert checked("relay", "relay_click", "clicks") == LEAN[Verdict.GOOD]
+        assert checked("relay", "relay_contact", "40 mV") == LEAN[Verdict.GOOD]  # good ones once together
+        assert checked("relay", "relay_click", "silent") == LEAN[Verdict.BAD]
+        assert checked("module", "pair_ohm", "120") == checked("module", "reference", "0.1") == 1.0  # those that say it are readings

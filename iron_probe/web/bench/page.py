@@ -22,6 +22,7 @@ from iron_probe.core.diagnose.evidence import (
     FORCED,
     FORCED_WORDS,
     FUNCTION_WORDS,
+    FUSE_WORDS,
     LAMP_WORDS,
     LAMPS,
     LOOK_WORDS,
@@ -136,6 +137,7 @@ ANSWERS: dict[str, tuple[str, ...]] = {
     "function": FUNCTION_WORDS,
     "looks": LOOK_WORDS,
     "answers": ANSWER_WORDS,
+    "new_fuse": FUSE_WORDS,
     "forced": FORCED_WORDS[Instrument.FULL_FIELD],
     "field_off": FORCED_WORDS[Instrument.FIELD_OFF],
 }
@@ -296,6 +298,7 @@ def probe_part(sheet: Sheet, job: Job, typed: Typed, log: JobLog, found: Verdict
         *sheet.states[state].cautions,
         *(["bridge"] if instrument in BRIDGES else []),
         *(["field"] if instrument in FORCED else []),
+        *(["fuse"] if instrument is Instrument.NEW_FUSE else []),
         *(["load_test"] if instrument is Instrument.LOAD else []),
         *(["test_lamp"] if instrument in LAMPS else []),
     ]

@@ -176,3 +176,33 @@ def test_readings_that_weigh_little_beforehand_add_up_to_no_odd_one(case: Case, 
     left = case.posterior([heard("slow"), bolt.volts("frame", "frame.eye"), bolt.volts("bat.plus", "bat.minus"), *sound])
     assert left.unexplained == ()
     assert left.share("frame-bolt") > 0.8
+
+
+def test_a_pair_is_tried_before_a_reading_is_called_a_slip_and_at_the_severity_that_tells() -> None:
+    """A bad joint in the ground beside dead windings: one figure that no single fault explains with the others."""
+    case = Case(Ensemble(load_sheet("estate-car")))
+    readings = [
+        Reading(instrument=Instrument.EYES, state="crank", word="nothing"),
+        Reading(red="block", black="bat.minus", state="lampcrank", value=0.463, resolution=0.001),
+        Reading(instrument=Instrument.EYES, state="lampcrank", word="nothing"),
+        Reading(red="block", black="body", state="crank", value=0.0, resolution=0.001),
+        Reading(red="bat.plus", black="fb.out", state="crank", value=0.038, resolution=0.001),
+        Reading(red="bat.plus", black="starter.S", state="run", value=0.23, resolution=0.001),
+    ]
+    posterior = case.posterior(readings)
+    assert posterior.suspects[0].element == "solenoid"
+    assert posterior.pair is not None and "solenoid" in posterior.pair
+    assert posterior.unexplained == () and posterior.off_sheet < 0.3
+
+
+def test_a_starter_that_turns_as_it_should_is_not_condemned_for_what_it_draws() -> None:
+    case = Case(Ensemble(load_sheet("fire-tender")))
+    draws = [
+        Reading(instrument=Instrument.CLAMP, branch=branch, state="crank", value=amps, resolution=0.1)
+        for branch, amps in (("battery", 300.0), ("starter-cable", 298.0))
+    ]
+    posts = Reading(red="bat.plus", black="bat.minus", state="crank", value=10.9)
+    said = {
+        word: case.posterior([Reading(instrument=Instrument.EYES, state="crank", word=word), *draws, posts]) for word in ("cranks", "slow")
+    }
+    assert said["slow"].found == "starter" and said["cranks"].found is None

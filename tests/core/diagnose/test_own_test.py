@@ -40,7 +40,9 @@ def test_a_blown_fuse_is_not_condemned_before_a_lamp_across_it_has_cleared_what_
     assert before.found is None
     lamp = Reading(instrument=Instrument.LAMP_LARGE, red="sol.in", black="f1.out", state="crank", word="dim")
     coil = Reading(instrument=Instrument.PART_OHM, branch="solenoid.coil", state="rest", value=4.0)
-    assert case.posterior([*dead, lamp, coil]).found == "f1"
+    assert case.posterior([*dead, lamp, coil]).found is None  # nor before a new one has held
+    new = Reading(instrument=Instrument.NEW_FUSE, branch="f1", state="crank", word="holds")
+    assert case.posterior([*dead, lamp, coil, new]).found == "f1"
     burnt = coil.model_copy(update={"value": 0.05})
     after = case.posterior([*dead, lamp.model_copy(update={"word": "bright"}), burnt])
     assert (after.found, after.suspects[0].mode) == ("solenoid", "coil_shorted")
@@ -58,9 +60,10 @@ def test_a_short_is_proven_by_ohms_of_the_part_alone() -> None:
 
 def test_the_lamp_across_a_fuse_is_lit_where_what_it_feeds_draws_most() -> None:
     network = network_of(load_sheet("lift-shuttle"))
-    (((lamp,),),) = proofs(network, "b2", "open")  # the lift box: its pump draws while lifting alone
+    ((lamp,),), ((renewed,),) = proofs(network, "b2", "open")  # the lift box: its pump draws while lifting alone
     assert "lift" in lamp.states and not lamp.states & {"rest", "run", "crank"}
     across = Reading(instrument=Instrument.LAMP_LARGE, red="b2.out", black="bay.in", state="lift", word="off")
+    assert renewed.done_by(Reading(instrument=Instrument.NEW_FUSE, branch="b2", state="rest", word="holds")) and not renewed.done_by(across)
     assert lamp.done_by(across) and not lamp.done_by(across.model_copy(update={"state": "run"}))
 
 

@@ -50,6 +50,34 @@ def test_a_range_is_logged_as_it_was_said_and_a_look_leans(working: Visitor) -> 
         assert working.get(f"/jobs/102{path}").status_code == 200
 
 
+def test_what_was_not_as_drawn_is_kept_with_the_reading_said_and_never_judged_as_a_drop(working: Visitor) -> None:
+    place = {"instrument": "voltmeter", "red": "bat.plus", "black": "feed.lug", "state": "crank"}
+    page = working.submit(
+        "/jobs/102/readings", **place, value="1.2", aided="booster", parted="dash", jumper_from="relay.87", jumper_to="isolator.in"
+    )
+    row = html.unescape(page.split('class="ev-where">')[1].split("</li>")[0])
+    assert "a booster battery on the posts" in row and "a jumper left from" in row and "out or unplugged" in row
+    assert "over its share" not in row
+    assert "a booster battery on the posts" in html.unescape(working.get("/jobs/102/report").text)
+    entry = page.split("?corrects=")[1].split('"')[0]
+    field = working.get(f"/jobs/102?corrects={entry}").text
+    assert '<option value="booster" selected>' in field and '<option value="dash" selected>' in field
+    half = working.submit("/jobs/102/readings", **place, value="1.3", jumper_from="relay.87")
+    assert working.last.status_code == 422 and "choose both, or neither" in half and '<option value="relay.87" selected>' in half
+    told = working.submit(
+        "/jobs/102/readings", instrument="ohmmeter", red="bat.plus", black="feed.lug", state="rest", value="1", aided="charger"
+    )
+    assert working.last.status_code == 422 and "leave parted, jumpered and aided out" in told
+
+
+def test_every_instrument_of_a_step_can_be_answered_in_the_field(working: Visitor) -> None:
+    page = working.get("/jobs/102?instrument=answers&state=run").text
+    assert 'data-takes="answers"' in page and 'data-kind="field_off"' in page and 'value="stops"' in page
+    working.submit("/jobs/102/readings", instrument="new_fuse", branch="f1", state="crank", word="holds")
+    assert working.last.status_code == 200
+    assert "new fuse fitted" in working.get("/jobs/102").text
+
+
 def test_where_a_point_hangs_free_no_figure_is_promised(working: Visitor) -> None:
     """Key off, the feed behind the open switch is joined to nothing: what a meter shows there is no reading."""
     job = working.get("/jobs/103/probe?red=sol.coil&black=bat.minus&state=rest&instrument=voltmeter").text
@@ -103,6 +131,7 @@ def test_a_wire_fed_from_elsewhere_is_found_as_such_and_what_feeds_it_is_to_be_p
     visitor.submit(f"{job}/readings", red="bat.plus", black="relay.87", value="0.4", **volts)
     visitor.submit(f"{job}/readings", instrument="part_ohm", branch="start-relay.contact", state="rest", value="OL")
     visitor.submit(f"{job}/readings", red="starter.S", black="bat.minus", value="11.9", **volts)
+    visitor.submit(f"{job}/readings", red="relay.86", black="relay.85", value="0.0", **volts)  # nothing feeds its coil
     page = visitor.get(f"{job}/suspects").text
     assert "S wire, fed from elsewhere" in page and "see which side stays live" in page
     assert "Find what feeds the S wire past the drawing" in visitor.get(job).text

@@ -22,7 +22,7 @@ def test_output_is_judged_and_odd_cells_are_marked(visitor: Visitor) -> None:
     page = visitor.submit(
         path + "/readings", at="forced", instrument="substitute_lamp", branch="alternator", state="loaded", word="charges"
     )
-    assert "It charged, reading 3" in page
+    assert "Charges, reading 3" in page
     page = volts(visitor, path, "bat.plus", "bat.minus", "fast", "many")
     assert visitor.last.status_code == 422
     assert 'value="many"' in page

@@ -38,6 +38,8 @@ def test_checks_and_codes_lean_and_are_withdrawn(visitor: Visitor) -> None:
     page = visitor.submit(path + "/checks", at="m", module="engine-module", check="ground", value="320mV")
     assert "Poor ground" in page
     assert "reading 1" in page
+    page = visitor.submit(path + "/checks", at="m", module="engine-module", check="scan_tool", value="answers")
+    assert "The module lives and talks" in page and '<b class="fig">answers</b> <small>reading 2</small>' in page
     page = visitor.submit(path + "/codes", at="codes", code="p0615", text="start relay circuit", active="1", elements="start-relay")
     assert "P0615" in page
     assert "raises Start relay" in page

@@ -5,6 +5,7 @@ import pytest
 from iron_probe.core.bench.control.module_checks import CHECKS, LowLine, find_check, judge_check, reading_of
 from iron_probe.core.bench.judged import Verdict
 from iron_probe.core.circuit.elements import Module
+from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.errors import ReadingError
 from iron_probe.machines import load_sheet
 
@@ -36,6 +37,12 @@ def test_power_and_ground_of_a_module_are_readings_and_every_check_names_its_sou
     assert reading is not None
     assert {reading.red, reading.black} == {module.ground, sheet.minus}
     assert reading_of(find_check("pair_ohm"), module, sheet, 60) is None
+    stands, dead, loaded = (reading_of(find_check("reference"), module, sheet, v) for v in (5.0, 0.2, 4.3))
+    assert stands is not None and (stands.instrument, stands.branch, stands.word) == (Instrument.ANSWERS, module.id, "answers")
+    assert not sheet.states[stands.state].cranking and not sheet.states[stands.state].rpm
+    assert dead is not None and dead.word == "silent" and loaded is None  # a sensor that loads it says nothing of the module
+    silent = reading_of(find_check("scan_tool"), module, sheet, 0.0)
+    assert silent == dead
     for check in CHECKS:
         assert judge_check(check, check.words[-1] if check.words else "1", 12)[1].source
     with pytest.raises(ReadingError, match="is not a check"):
