@@ -12,7 +12,7 @@ from iron_probe.core.bench.allowance import SCHOOLS, School
 from iron_probe.core.bench.drop import JudgedDrop
 from iron_probe.core.bench.drop_board import good_machine, with_band
 from iron_probe.core.circuit.elements import Conductor, Joint
-from iron_probe.core.circuit.network import branch_id, network_of
+from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.ensemble import Prediction
 from iron_probe.core.diagnose.evidence import (
@@ -218,9 +218,12 @@ class BenchPage:
 
     @property
     def branch_options(self) -> Markup:
-        network = network_of(self.sheet)
-        named = zip(network.owners, network.branches, strict=True)
-        return options_of(self.sheet, "branches", ((branch_id(o, b), o.title + (f", {b.name}" if b.name else "")) for o, b in named))
+        """Branches, and the parts that have several as a whole: a clamp goes around one, a look takes in all."""
+        named = [(e, b) for e in self.sheet.elements for b in e.branches()]
+        parts = [(e.id, e.title) for e in self.sheet.elements if len(e.branches()) > 1]
+        return options_of(
+            self.sheet, "branches", [*((branch_id(o, b), o.title + (f", {b.name}" if b.name else "")) for o, b in named), *parts]
+        )
 
     @property
     def states(self) -> tuple[str, ...]:
@@ -280,11 +283,12 @@ def probe_part(sheet: Sheet, job: Job, typed: Typed, log: JobLog, found: Verdict
     red = typed.red if typed.red in sheet.points else ""
     black = typed.black if typed.black in sheet.points else ""
     good = good_machine(sheet, state, job.conditions)
-    branch = typed.branch if typed.branch in good.network.branch_row else next((b.id for b in sheet.batteries), "")
+    whole = {e.id for e in sheet.elements}
+    branch = typed.branch if typed.branch in good.network.branch_row or typed.branch in whole else next((b.id for b in sheet.batteries), "")
     band: tuple[float | None, float, float] = (None, 0.0, 0.0)
     floating = False
     placed = bool(red and black and red != black)
-    if instrument is Instrument.CLAMP and branch:
+    if instrument is Instrument.CLAMP and branch in good.network.branch_row:
         nominal, low, high = good.expected_amps(branch)
         band = (abs(nominal), min(abs(low), abs(high)), max(abs(low), abs(high)))
     elif instrument is Instrument.LOAD and placed:
