@@ -301,7 +301,7 @@ def probe_part(sheet: Sheet, job: Job, typed: Typed, log: JobLog, found: Verdict
     cautions = [
         *sheet.states[state].cautions,
         *(["bridge"] if instrument in BRIDGES else []),
-        *(["field"] if instrument in FORCED else []),
+        *(["field"] if instrument is Instrument.FULL_FIELD else []),
         *(["fuse"] if instrument is Instrument.NEW_FUSE else []),
         *(["load_test"] if instrument is Instrument.LOAD else []),
         *(["test_lamp"] if instrument in LAMPS else []),
