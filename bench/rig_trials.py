@@ -17,6 +17,7 @@ import numpy as np
 from bench.rig_reader import RigReader, complaint
 from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.circuit.wiring import joined_to, wiring_of
 from iron_probe.core.diagnose.apart import way_found
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
@@ -145,7 +146,7 @@ def work_one(
         number=number, sheet=machine.sheet.id, kind=kind, fault=hidden.fault.name if hidden else "none", element=hidden.element if hidden else "",
         severity=hidden.severity if hidden else 0.0, named=named, mode="beside" if near else "way" if way else top.mode if top else None, share=share,
         found=posterior.settled, tests=len(readings), minutes=minutes, claims=[c for c in claims if c is not None],
-        end=_end_undrawn(machine, faults, named or "") if near or fed else _end(sheet, faults, named, sure, unexplained, posterior.no_fault > share),
+        end=_end_undrawn(machine, faults, named or "", fed) if near or fed else _end(sheet, faults, named, sure, unexplained, posterior.no_fault > share),
     )  # fmt: skip
 
 
@@ -156,12 +157,14 @@ def _claim(posterior: Posterior, guilty: set[str]) -> tuple[float, bool] | None:
     return round(posterior.suspects[0].p, 4), posterior.suspects[0].element in guilty
 
 
-def _end_undrawn(machine: Machine, faults: list[HiddenFault], near: str) -> str:
+def _end_undrawn(machine: Machine, faults: list[HiddenFault], near: str, fed: bool) -> str:
     """How a trial ended that found something the drawing lacks at the end of a part, a joint, a bridge or a feed: right where one ends at that
-    point, either end of a bridge being one of its two."""
+    point, either end of a bridge being one of its two; of a point `fed` from elsewhere where it is one metal with it."""
     sheet = load_sheet(machine.sheet.id)
     lies = {p for f in faults if f.fault.kind == UNDRAWN for p in sheet.element(f.element).points()}
     lies |= {p for b in machine.bypasses for p in (b.a, b.b)} if lies else set()
+    if fed:  # the same volts stand on all that is one metal with it
+        lies = {p for at in lies - {sheet.plus, sheet.minus} if at in sheet.points for p in joined_to(wiring_of(sheet), at)}
     if (lies - {sheet.plus, sheet.minus}) & set(sheet.element(near).points()):
         return "right"
     return "beside" if any(_touching(sheet, f.element, near) for f in faults) else "wrong and sure"

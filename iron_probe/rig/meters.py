@@ -141,12 +141,12 @@ class Hand:
         return _digits(shown, 1 + VOLT_SHARE * self._chance()).value
 
     def fit_new(self, plant: Plant, fuse: str) -> bool:
-        """Whether a new fuse of the same rating holds in the state that stands; the old one is put back after."""
-        values, blown = plant.machine.values[fuse], set(plant.blown)
-        old_ohm, values["ohm"] = values["ohm"], machine_of(plant.machine.sheet, plant.machine.temp_degc).values[fuse]["ohm"]
+        """Whether a new fuse, of the rating the plan says, holds in the state that stands; the old one is put back after."""
+        old, blown = plant.machine.values[fuse], set(plant.blown)
+        plant.machine.values[fuse] = dict(machine_of(plant.machine.sheet, plant.machine.temp_degc).values[fuse])
         plant.changed()
         held = fuse not in plant.blown
-        values["ohm"] = old_ohm
+        plant.machine.values[fuse] = old
         plant.changed()
         plant.blown |= blown
         plant.go(plant.state)

@@ -5,7 +5,9 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from iron_probe.core.circuit.elements import Battery, Fuse, Starter
+from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.core.circuit.network import Network
+from iron_probe.core.circuit.wiring import joined_to, wiring_of
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import BRIDGES, Instrument, Reading
 from iron_probe.core.diagnose.fault_mode import on_itself
@@ -42,7 +44,7 @@ def found_by(ensemble: Ensemble, suspects: Sequence[Suspect], places: Sequence[P
     """The leading element, once a test of its own agrees: one that it predicts and a sound machine does not. Of a conductor it is one with
     both probes on the part itself, as a joint the drawing lacks may lie at its end."""
     network = ensemble.network
-    if not suspects or suspects[0].p < share_to_find(network, suspects[0]):
+    if not suspects or _held_with(network, suspects) < share_to_find(network, suspects[0]):
         return None
     element, mode = suspects[0].element, suspects[0].mode
     if isinstance(network.sheet.element(element), Starter) and mode == "dragging" and _turns_well(places, fits):
@@ -63,6 +65,17 @@ def found_by(ensemble: Ensemble, suspects: Sequence[Suspect], places: Sequence[P
         if agrees - fit.sound > AGREES or (reading.instrument in BRIDGES and reading.word == Symptom.CRANKS):
             return element
     return None
+
+
+def _held_with(network: Network, suspects: Sequence[Suspect]) -> float:
+    """What the leading suspect holds; of a point fed from elsewhere together with all that is one metal with it, since the same volts stand there."""
+    leader = suspects[0]
+    if leader.mode != FED_ELSEWHERE:
+        return leader.p
+    sheet = network.sheet
+    metal = joined_to(wiring_of(sheet), sheet.element(leader.element).points()[-1])
+    fed = [(s, dict(s.modes).get(FED_ELSEWHERE, 0.0)) for s in suspects]
+    return sum(p for s, p in fed if s.element == leader.element or sheet.element(s.element).points()[-1] in metal)
 
 
 def _turns_well(places: Sequence[PlaceRead], fits: Sequence[HeldFit]) -> bool:

@@ -1,6 +1,6 @@
 """What any instrument would show on the machines of an ensemble: those of its first draw, or of strata drawn anew."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -19,11 +19,6 @@ from iron_probe.core.solve.operate import MODULE_DROP_SHARE
 
 UNSOLVED = (*ALONE, Instrument.LOOKS, Instrument.NEW_FUSE)
 """Instruments whose reading hangs on no solved state."""
-BY_HYPOTHESIS: dict[Instrument, Callable[[Sequence[Hypothesis], str, int], Floats]] = {
-    Instrument.LOOKS: looked_for,
-    Instrument.NEW_FUSE: holds,
-}
-"""Instruments whose word hangs on what is wrong and not on how badly."""
 Strata = Sequence[tuple[Hypothesis, int]]
 """Hypotheses, each with the number of a stratum of its severity."""
 
@@ -40,9 +35,11 @@ def shown_by(ensemble: Ensemble, reading: Reading, some: Strata | None = None, s
     """What a reading would be on the first draw, or on `some` strata, their state being `solved` where the reading hangs on one; ReadingError for one
     that cannot be predicted."""
     network, kind = ensemble.network, reading.instrument
-    if kind in BY_HYPOTHESIS:
-        of, each = (ensemble.hypotheses, ensemble.size) if some is None else ([h for h, _ in some], REFINED)
-        return _steadily(BY_HYPOTHESIS[kind](of, reading.branch or "", each))
+    of, each = (ensemble.hypotheses, ensemble.size) if some is None else ([h for h, _ in some], REFINED)
+    if kind is Instrument.LOOKS:
+        return _steadily(looked_for(of, reading.branch or "", each))
+    if kind is Instrument.NEW_FUSE:
+        return _steadily(holds(network, of, reading.branch or "", reading.state, each))
     rows: RowOf = ensemble.first_row if some is None else _values(ensemble, some).__getitem__
     if kind in ALONE:
         return _steadily(shown_alone(network, reading, rows))

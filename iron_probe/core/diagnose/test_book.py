@@ -15,6 +15,7 @@ from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.circuit.stator_ways import ac_amps, ac_points
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import FUSES, Instrument, Reading
+from iron_probe.core.diagnose.new_fuse import telling_states
 from iron_probe.core.diagnose.outcomes import rough_outcomes
 from iron_probe.core.diagnose.own_test import proofs, proves
 from iron_probe.core.diagnose.scope import Scope
@@ -156,9 +157,8 @@ class TestBook:
             for state in self.ensemble.states:
                 lamp = Reading(instrument=Instrument.LAMP_LARGE, red=fuse.start, black=fuse.end, state=state, word="off")
                 tests.append(Candidate(reading=lamp, minutes=sheet.points[fuse.end].minutes + LAMP_MINUTES, disturbs=False))
-            if fuse.type in FUSES:
-                most = sheet.cranking_state() if self.ensemble.work is Scope.STARTING else self.ensemble.states[-1]
-                new = Reading(instrument=Instrument.NEW_FUSE, branch=fuse.id, state=most or still, word="holds")
+            for state in telling_states(network, self.ensemble.modes, fuse.id, self.ensemble.states) if fuse.type in FUSES else ():
+                new = Reading(instrument=Instrument.NEW_FUSE, branch=fuse.id, state=state, word="holds")
                 tests.append(Candidate(reading=new, minutes=sheet.points[fuse.end].minutes + NEW_FUSE_MINUTES, disturbs=False, last=True))
         for element in dict.fromkeys(m.element for m in self.ensemble.modes if m.blows):
             number = next(n for n, o in enumerate(network.owners) if o.id == element and network.branches[n].kind is not BranchKind.CONTACT)

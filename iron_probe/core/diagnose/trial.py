@@ -11,7 +11,7 @@ from iron_probe.core.circuit.elements import Lamp
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.altered import charges, forced
 from iron_probe.core.diagnose.case import Case
-from iron_probe.core.diagnose.ensemble import Prediction
+from iron_probe.core.diagnose.ensemble import Hypothesis, Prediction
 from iron_probe.core.diagnose.evidence import (
     BY_ITSELF,
     FORCED,
@@ -26,6 +26,7 @@ from iron_probe.core.diagnose.evidence import (
 )
 from iron_probe.core.diagnose.fault_mode import FaultMode
 from iron_probe.core.diagnose.likelihood import OVER_OHM, predict
+from iron_probe.core.diagnose.new_fuse import holds
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
@@ -77,7 +78,9 @@ class Hidden:
                 return test.model_copy(update={"value": OVER_OHM, "bound": Bound.AT_LEAST})
             return test.model_copy(update={"value": round(shown, 1 if shown > 9.95 else 2)})
         if test.instrument is Instrument.NEW_FUSE:
-            return test.model_copy(update={"word": FUSE_WORDS[all(m.opened != test.branch for m, _ in self.faults)]})
+            return test.model_copy(
+                update={"word": FUSE_WORDS[int(holds(self.network, self._as_hypothesis, test.branch or "", test.state, 1)[0])]}
+            )
         if test.instrument in FORCED:
             posts_v = forced(self.network, test, self.values)
             return test.model_copy(update={"word": FORCED_WORDS[test.instrument][int(charges(posts_v, self.network.sheet.system_v)[0])]})
@@ -91,6 +94,10 @@ class Hidden:
         )
         volts = shown * (1 + METER_NOISE * self.rng.standard_normal())
         return test.model_copy(update={"value": round(volts, 2), "resolution": 0.01})
+
+    @property
+    def _as_hypothesis(self) -> list[Hypothesis]:
+        return [Hypothesis(tuple(m for m, _ in self.faults), 1.0)]
 
     def heard(self, state: str) -> Symptom:
         """What the machine does in a state."""

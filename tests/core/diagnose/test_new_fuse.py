@@ -7,7 +7,7 @@ from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import FUSE_WORDS, Instrument, Reading, check_reading
-from iron_probe.core.diagnose.new_fuse import HELD, holds
+from iron_probe.core.diagnose.new_fuse import HELD, blown_in, holds, telling_states
 from iron_probe.core.diagnose.next_test import next_tests
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import ReadingError
@@ -26,11 +26,21 @@ def new(word: str) -> Reading:
 
 
 def test_it_blows_where_a_drawn_short_has_blown_the_old_one_and_holds_elsewhere() -> None:
-    held = holds(MOWER.hypotheses, "f1", 1)
+    held = holds(MOWER.network, MOWER.hypotheses, "f1", "crank", 1)
     shorted = [k for k, h in enumerate(MOWER.hypotheses) if any(m.opened == "f1" for m in h.modes)]
     assert shorted and not held[shorted].any() and held.sum() == len(held) - len(shorted)
     np.testing.assert_allclose(HELD.sum(axis=1), 1)
     assert HELD.shape == (2, len(FUSE_WORDS))
+
+
+def test_what_is_switched_off_blows_none_and_the_state_that_tells_most_is_asked_for() -> None:
+    ensemble = Ensemble(load_sheet("piste-sled"))
+    network = ensemble.network
+    states = telling_states(network, ensemble.modes, "f1", ensemble.states)
+    behind = tuple(m for m in ensemble.modes if m.opened == "f1")
+    assert states < set(ensemble.states) and "rest" not in states
+    told = {s: sum(blown_in(network, behind, "f1", s)) for s in ensemble.states}
+    assert told["rest"] < max(told.values()) and all(told[s] == max(told.values()) for s in states)
 
 
 def test_one_that_blows_accuses_what_is_behind_it_and_one_that_holds_the_old_one() -> None:
