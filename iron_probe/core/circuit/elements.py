@@ -186,7 +186,7 @@ class Conductor(TwoPole):
     def faults(self, around: Around) -> list[Fault]:
         if self.type == "frame":
             return [resistive(0.3, around)]
-        found = [resistive(1.0, around), parted("open", 0.8, "r_ohm")]
+        found = [resistive(1.0, around), parted("open", 0.6, "r_ohm")]
         if self.type == "wire":
             found.append(leaking(self.end, SUPPLY_LEAK, FED_ELSEWHERE, 0.15, 0.3, 30.0))
             found += bare_to_ground(self.end)
@@ -215,7 +215,7 @@ class Fuse(TwoPole):
 
     def faults(self, around: Around) -> list[Fault]:
         wrong = Fault("wrong_rating", 0.1, (Altered("r_ohm", Change.SCALE, WRONG_RATING, 0.0),))
-        return [fixed("open", 2.0, "r_ohm", OPEN_OHM), resistive(0.7, around), wrong]
+        return [fixed("open", 1.2, "r_ohm", OPEN_OHM), resistive(0.7, around), wrong]
 
 
 class Switch(TwoPole):
@@ -337,7 +337,7 @@ class Relay(ElementBase):
 
     def faults(self, around: Around) -> list[Fault]:
         return [
-            parted("coil_open", 0.7, "coil_ohm"),
+            parted("coil_open", 1.0, "coil_ohm"),
             burnt_together("coil_shorted", 0.2, "coil_ohm"),
             never_makes("contact_open", 1.0),
             fixed("contact_welded", 0.5, "stuck", 1.0),

@@ -69,7 +69,7 @@ class Solenoid(ElementBase):
     def faults(self, around: Around) -> list[Fault]:
         coils = (Altered("hold_ohm", Change.SET, OPEN_OHM, 0.0), Altered("pull_ohm", Change.SET, OPEN_OHM, 0.0))
         return [
-            Fault("coil_open", 0.5, coils, comes=COMES_AND_GOES),
+            Fault("coil_open", 0.8, coils, comes=COMES_AND_GOES),
             parted("hold_open", 0.4, "hold_ohm"),
             parted("pull_open", 0.4, "pull_ohm"),
             never_makes("contact_open", 0.8),

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
 from iron_probe.core.diagnose.coming import HeldReadings, Left, attempts_of, coming, read_while_away, slipped, there_or_away
-from iron_probe.core.diagnose.ensemble import PAIR_RANGE, PER_STRATUM, REFINED, STRATA, Ensemble, Hypothesis, Prediction, join
+from iron_probe.core.diagnose.ensemble import PAIR_STRATA, REFINED, STRATA, Ensemble, Hypothesis, Prediction, join
 from iron_probe.core.diagnose.evidence import Reading
 from iron_probe.core.diagnose.findings import STRUCK_OUT, complaints_left, contradicting, found_by, not_sound, struck_out
 from iron_probe.core.diagnose.fits import HeldFit, HeldFits, log_sum
@@ -33,8 +33,8 @@ EXPLAINED = 2.0
 """Pairs are left aside while single faults explain the readings better than chance by this log ratio."""
 PAIR_PARTNERS = 7
 """Of the hypotheses that explain most, so many are paired when no single one explains all."""
-PAIR_STRATA = 4
-"""So many strata of its first one's severity a pair is drawn from: those at which that one explains most."""
+FEW_SLIPS = 4
+"""More readings than so many that single faults call slips are a log that contradicts itself, and no second fault."""
 PAIR_FACTOR = 3.0
 """How much likelier a second fault is once there is one: what corrodes one joint corrodes its neighbour (common practice)."""
 SHARPEN = 1.25
@@ -207,7 +207,6 @@ class Case:
         order, hypotheses = np.argsort(-helps), self.ensemble.hypotheses
         leading = [int(k) for k in order[self.ensemble.single[order]][:PAIR_PARTNERS]]
         pairs, logs = [], []
-        shares = {k: STRATA / PAIR_STRATA if hypotheses[k].graded else 1.0 for k in leading}
         chosen = [
             (a, b) if hypotheses[a].graded else (b, a) for i, a in enumerate(leading) for b in leading[:i]
             if hypotheses[a].elements != hypotheses[b].elements
@@ -215,27 +214,18 @@ class Case:
         wanted = [Hypothesis((hypotheses[a].modes[0], hypotheses[b].modes[0]), 1.0) for a, b in chosen]
         if not wanted:
             return [], np.zeros(0)
-        some = [(h, s) for h, (a, b) in zip(wanted, chosen, strict=True) for s in self._telling_strata(fits, a, b)]
+        some = [(h, s) for h in wanted for s in range(PAIR_STRATA)]
         fresh = self._sum_of_fits(plain, some).reshape(len(wanted), -1)
         for (a, b), h, log in zip(chosen, wanted, fresh, strict=True):
             pairs.append(h)
-            logs.append(prior[a] + prior[b] + np.log(PAIR_FACTOR) + SHARPEN * (float(log_sum(log)) - np.log(len(log) * shares[a])))
+            logs.append(prior[a] + prior[b] + np.log(PAIR_FACTOR) + SHARPEN * (float(log_sum(log)) - np.log(len(log))))
         return pairs, np.array(logs)
 
     def _slipping(self, read: HeldReadings, score: Floats, within: Floats) -> bool:
-        """Whether single faults, by their `score` and the weights of the variants `within` each, call a reading a slip."""
+        """Whether single faults, by their `score` and the weights of the variants `within` each, call some readings slips, and not most."""
         share = np.exp(score - log_sum(score))
-        return bool(slipped(read, Left(share[:, None] * within, np.zeros_like(within)), self.ensemble.accusing_first))
-
-    def _telling_strata(self, fits: Sequence[HeldFit], number: int, other: int) -> list[int]:
-        """Strata of a pair's first fault at which that one explains most of what it explains better than the other; of one without severity any."""
-        if not self.ensemble.hypotheses[number].graded:
-            return list(range(PAIR_STRATA))
-        mine = [f for f in fits if f.per[number] > f.per[other]]
-        logs = np.array([f.fit.log.reshape(-1, STRATA, PER_STRATUM)[number] for f in mine]).reshape(len(mine), STRATA, PER_STRATUM)
-        gain = np.maximum(log_sum(logs, axis=2) - np.log(PER_STRATUM) - np.array([f.sound for f in mine])[:, None], 0.0).sum(axis=0)
-        shares = (np.arange(STRATA) + 0.5) / STRATA * PAIR_RANGE  # a pair's severities end sooner
-        return [int(k) for k in np.argsort(-gain[(shares * STRATA).astype(int)], kind="stable")[:PAIR_STRATA]]
+        slips = slipped(read, Left(share[:, None] * within, np.zeros_like(within)), self.ensemble.accusing_first)
+        return 0 < len(slips) <= FEW_SLIPS
 
     def _with_two(
         self, places: Sequence[PlaceRead], pairs: Sequence[Hypothesis], held: Floats, drawn: float
@@ -244,7 +234,7 @@ class Case:
         they hold too little to be named."""
         if held.sum() <= PAIR_NAMED:
             return 0.0, ()
-        some = [(pairs[int(np.argmax(held))], s) for s in range(STRATA)]
+        some = [(pairs[int(np.argmax(held))], s) for s in range(PAIR_STRATA)]
         fits = []
         for place in places:
             solved = (

@@ -41,6 +41,8 @@ QUIET_SHARE = 0.02
 """How often a fault that nobody hears is brought in for how the machine starts, beside one that is heard (common practice)."""
 QUIET_V = 0.5
 """A starter that gets so much less of 12 V turns audibly slower (common practice)."""
+PAIR_STRATA = 4
+"""Into how many strata the first severity of a pair is cut, all of them drawn."""
 PAIR_RANGE = 0.6
 """Share of the severity range that pairs are drawn from: a nearly open part hides any other in its path."""
 BATCH = 4096
@@ -286,7 +288,7 @@ class Ensemble:
         missing = [(key, h, s) for key, (h, s) in zip(keys, wanted, strict=True) if key not in self._strata]
         fresh = {}
         if missing:
-            values = np.concatenate([_faulty(h, self._machines(REFINED, 1 + s), _shares(s, REFINED)) for _, h, s in missing], axis=1)
+            values = np.concatenate([self.values_of(h, s) for _, h, s in missing], axis=1)
             solved = Prediction.of(solve_state(self.network, state, values))
             for k, (key, _, _) in enumerate(missing):
                 fresh[key] = solved.take(np.arange(k * REFINED, (k + 1) * REFINED))
@@ -355,12 +357,13 @@ class Ensemble:
 
     def values_of(self, hypothesis: Hypothesis, stratum: int) -> Floats:
         """Parameters (parameters, REFINED) of a refined stratum, for tests that attach an instrument."""
-        return _faulty(hypothesis, self._machines(REFINED, 1 + stratum), _shares(stratum, REFINED))
+        strata = PAIR_STRATA if len(hypothesis.modes) > 1 else STRATA
+        return _faulty(hypothesis, self._machines(REFINED, 1 + stratum), _shares(stratum, REFINED, strata))
 
 
-def _shares(stratum: int, count: int) -> Floats:
-    """Evenly spaced shares of the severity range inside one stratum."""
-    return (stratum + (np.arange(count) + 0.5) / count) / STRATA
+def _shares(stratum: int, count: int, strata: int = STRATA) -> Floats:
+    """Evenly spaced shares of the severity range inside one of so many strata."""
+    return (stratum + (np.arange(count) + 0.5) / count) / strata
 
 
 def _faulty(hypothesis: Hypothesis, machines: Floats, shares: Floats) -> Floats:

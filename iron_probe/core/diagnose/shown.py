@@ -40,9 +40,8 @@ def shown_by(ensemble: Ensemble, reading: Reading, some: Strata | None = None, s
         return _steadily(looked_for(of, reading.branch or "", each))
     if kind is Instrument.NEW_FUSE:
         return _steadily(holds(network, of, reading.branch or "", reading.state, each))
-    rows: RowOf = ensemble.first_row if some is None else _values(ensemble, some).__getitem__
     if kind in ALONE:
-        return _steadily(shown_alone(network, reading, rows))
+        return _steadily(shown_alone(network, reading, _rows(ensemble, some)))
     if kind in FORCED:
         posts_v = _first_forced(ensemble, reading) if some is None else forced(network, reading, _values(ensemble, some))
         return _steadily(charges(posts_v, ensemble.sheet.system_v) if reading.value is None else posts_v)
@@ -53,7 +52,7 @@ def shown_by(ensemble: Ensemble, reading: Reading, some: Strata | None = None, s
         return Shown(predict(reading, altered, prediction), prediction.chatter, unsteady(reading, altered, prediction))
     prediction = solved or ensemble.first(reading.state)
     if kind is Instrument.ANSWERS:
-        return Shown(answering(network, reading, prediction, rows), prediction.chatter)
+        return Shown(answering(network, reading, prediction, _rows(ensemble, some)), prediction.chatter)
     return Shown(predict(reading, network, prediction), prediction.chatter, unsteady(reading, network, prediction))
 
 
@@ -73,6 +72,10 @@ def answering(network: Network, reading: Reading, prediction: Prediction, rows: 
 
 def _steadily(predicted: Floats) -> Shown:
     return Shown(predicted, np.zeros(len(predicted), dtype=bool))
+
+
+def _rows(ensemble: Ensemble, some: Strata | None) -> RowOf:
+    return ensemble.first_row if some is None else _values(ensemble, some).__getitem__
 
 
 def _values(ensemble: Ensemble, some: Strata | None) -> Floats:
