@@ -13,7 +13,17 @@ from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Floats
 from iron_probe.core.diagnose.coming import HeldReadings, Left, attempts_of, coming, read_while_away, slipped, there_or_away
-from iron_probe.core.diagnose.ensemble import PAIR_STRATA, REFINED, STRATA, Ensemble, Hypothesis, Prediction, join
+from iron_probe.core.diagnose.ensemble import (
+    PAIR_STRATA,
+    REFINED,
+    STRATA,
+    Ensemble,
+    Hypothesis,
+    Prediction,
+    cells_about,
+    join,
+    pair_shares,
+)
 from iron_probe.core.diagnose.evidence import Reading
 from iron_probe.core.diagnose.findings import STRUCK_OUT, complaints_left, contradicting, found_by, not_sound, struck_out
 from iron_probe.core.diagnose.fits import HeldFit, HeldFits, log_sum
@@ -31,6 +41,8 @@ STRATUM_SHARE = 0.02
 """A stratum is drawn anew when it holds this share of its hypothesis."""
 EXPLAINED = 2.0
 """Pairs are left aside while single faults explain the readings better than chance by this log ratio."""
+PAIRS_REFINED = 3
+"""So many pairs of two severities are drawn finely about those at which they explain most."""
 PAIR_PARTNERS = 7
 """Of the hypotheses that explain most, so many are paired when no single one explains all."""
 FEW_SLIPS = 4
@@ -46,6 +58,13 @@ PAIR_NAMED = 0.3
 """Share that pairs of faults must hold together for the leading one to be named."""
 FLEETING_SHARE = 0.1
 """Share of a leading hypothesis in which its fault comes and goes, from which its sound half is drawn anew too."""
+
+
+def _cells_of_best(rough: Floats) -> list[int]:
+    """Strata about the severities at which a pair, drawn roughly (strata x variants), explains most."""
+    stratum, at = divmod(int(rough.argmax()), REFINED)
+    first, second = pair_shares(stratum)
+    return cells_about(float(first[at]), float(second[at]))
 
 
 class Case:
@@ -77,7 +96,7 @@ class Case:
         near = share[-count:, None] * within
         weights = share[:count, None] * within + near
         whole = max(float(weights.sum()), 1e-300)
-        two = self._with_two(places, pairs, share[count : count + len(pairs)], 1 - float(share[-count - 1]))
+        two = self._with_two(read, pairs, share[count : count + len(pairs)], 1 - float(share[-count - 1]))
         return self._word(read, share, pairs, Left(weights / whole, near / whole, *two))
 
     def _hold(self, readings: Sequence[Reading]) -> HeldReadings:
@@ -206,7 +225,6 @@ class Case:
         helps = np.maximum(per, 0).sum(axis=0) + 0.3 * prior
         order, hypotheses = np.argsort(-helps), self.ensemble.hypotheses
         leading = [int(k) for k in order[self.ensemble.single[order]][:PAIR_PARTNERS]]
-        pairs, logs = [], []
         chosen = [
             (a, b) if hypotheses[a].graded else (b, a) for i, a in enumerate(leading) for b in leading[:i]
             if hypotheses[a].elements != hypotheses[b].elements
@@ -214,12 +232,15 @@ class Case:
         wanted = [Hypothesis((hypotheses[a].modes[0], hypotheses[b].modes[0]), 1.0) for a, b in chosen]
         if not wanted:
             return [], np.zeros(0)
-        some = [(h, s) for h in wanted for s in range(PAIR_STRATA)]
-        fresh = self._sum_of_fits(plain, some).reshape(len(wanted), -1)
-        for (a, b), h, log in zip(chosen, wanted, fresh, strict=True):
-            pairs.append(h)
-            logs.append(prior[a] + prior[b] + np.log(PAIR_FACTOR) + SHARPEN * (float(log_sum(log)) - np.log(len(log))))
-        return pairs, np.array(logs)
+        rough = self._sum_of_fits(plain, [(h, s) for h in wanted for s in range(PAIR_STRATA)]).reshape(len(wanted), -1)
+        logs = log_sum(rough, axis=1) - np.log(rough.shape[1])
+        both = [k for k, (a, b) in enumerate(chosen) if hypotheses[a].graded and hypotheses[b].graded]
+        for k in sorted(both, key=lambda k: -float(rough[k].max()))[:PAIRS_REFINED]:
+            cells = _cells_of_best(rough[k])
+            fine = self._sum_of_fits(plain, [(wanted[k], s) for s in cells])
+            logs[k] = max(logs[k], float(log_sum(fine)) - np.log(STRATA**2 * REFINED))  # elsewhere the two explain next to nothing
+        before = np.array([prior[a] + prior[b] for a, b in chosen])
+        return wanted, before + np.log(PAIR_FACTOR) + SHARPEN * logs
 
     def _slipping(self, read: HeldReadings, score: Floats, within: Floats) -> bool:
         """Whether single faults, by their `score` and the weights of the variants `within` each, call some readings slips, and not most."""
@@ -227,16 +248,17 @@ class Case:
         slips = slipped(read, Left(share[:, None] * within, np.zeros_like(within)), self.ensemble.accusing_first)
         return 0 < len(slips) <= FEW_SLIPS
 
-    def _with_two(
-        self, places: Sequence[PlaceRead], pairs: Sequence[Hypothesis], held: Floats, drawn: float
-    ) -> tuple[float, tuple[float, ...]]:
+    def _with_two(self, read: HeldReadings, pairs: Sequence[Hypothesis], held: Floats, drawn: float) -> tuple[float, tuple[float, ...]]:
         """What pairs hold together of all that is `drawn`, and with the leading one the chance by place that its reading was a slip; nothing where
         they hold too little to be named."""
         if held.sum() <= PAIR_NAMED:
             return 0.0, ()
-        some = [(pairs[int(np.argmax(held))], s) for s in range(PAIR_STRATA)]
+        leading = pairs[int(np.argmax(held))]
+        plain = [p for p in read.places if not p.reading.alters]
+        rough = self._sum_of_fits(plain, [(leading, s) for s in range(PAIR_STRATA)])
+        some = [(leading, s) for s in (*range(PAIR_STRATA), *_cells_of_best(rough.ravel()))]
         fits = []
-        for place in places:
+        for place in read.places:
             solved = (
                 None
                 if place.reading.alters or place.reading.instrument in UNSOLVED

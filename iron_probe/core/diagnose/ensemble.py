@@ -42,7 +42,7 @@ QUIET_SHARE = 0.02
 QUIET_V = 0.5
 """A starter that gets so much less of 12 V turns audibly slower (common practice)."""
 PAIR_STRATA = 4
-"""Into how many strata the first severity of a pair is cut, all of them drawn."""
+"""Into how many strata the first severity of a pair is cut."""
 PAIR_RANGE = 0.6
 """Share of the severity range that pairs are drawn from: a nearly open part hides any other in its path."""
 BATCH = 4096
@@ -275,7 +275,7 @@ class Ensemble:
         batch: list[Floats] = []
         for k in self._jobs:
             count = self._solved(k)
-            batch.append(_faulty(self.hypotheses[k], machines[:, :count], shares[:count]))
+            batch.append(_faulty(self.hypotheses[k], machines[:, :count], [shares[:count]]))
             if sum(b.shape[1] for b in batch) > BATCH - self.size:
                 yield np.concatenate(batch, axis=1)
                 batch = []
@@ -318,7 +318,7 @@ class Ensemble:
         found = machines[row][self._used_again]
         for k in self._changing.get(row, ()):
             count = self._solved(k)
-            one = _faulty(self.hypotheses[k], machines[:, :count], self._first_shares[:count])[row]
+            one = _faulty(self.hypotheses[k], machines[:, :count], [self._first_shares[:count]])[row]
             found[k] = one[np.arange(self.size) % count]
         return np.asarray(found.ravel())
 
@@ -352,30 +352,46 @@ class Ensemble:
         for number in chosen:
             k, at = divmod(int(number), self.size)
             at %= self._solved(k)
-            columns.append(_faulty(self.hypotheses[k], machines[:, at : at + 1], shares[at : at + 1]))
+            columns.append(_faulty(self.hypotheses[k], machines[:, at : at + 1], [shares[at : at + 1]]))
         return np.concatenate(columns, axis=1)
 
     def values_of(self, hypothesis: Hypothesis, stratum: int) -> Floats:
         """Parameters (parameters, REFINED) of a refined stratum, for tests that attach an instrument."""
-        strata = PAIR_STRATA if len(hypothesis.modes) > 1 else STRATA
-        return _faulty(hypothesis, self._machines(REFINED, 1 + stratum), _shares(stratum, REFINED, strata))
+        if len(hypothesis.modes) < 2:
+            return _faulty(hypothesis, self._machines(REFINED, 1 + stratum), [_shares(stratum, REFINED)])
+        return _faulty(hypothesis, self._machines(REFINED, 1 + stratum), pair_shares(stratum))
 
 
-def _shares(stratum: int, count: int, strata: int = STRATA) -> Floats:
-    """Evenly spaced shares of the severity range inside one of so many strata."""
-    return (stratum + (np.arange(count) + 0.5) / count) / strata
+def pair_shares(stratum: int) -> list[Floats]:
+    """Shares of both severity ranges in a stratum of a pair: the first PAIR_STRATA cut the first fault's range and have all of the second's; after them
+    come the cells of both ranges, each cut in STRATA."""
+    even, mixed = _shares(0, REFINED) * STRATA, _reversed_digits(REFINED)
+    if stratum < PAIR_STRATA:
+        return [PAIR_RANGE * (stratum + even) / PAIR_STRATA, PAIR_RANGE * mixed]
+    first, second = divmod(stratum - PAIR_STRATA, STRATA)
+    return [PAIR_RANGE * (first + even) / STRATA, PAIR_RANGE * (second + mixed) / STRATA]
 
 
-def _faulty(hypothesis: Hypothesis, machines: Floats, shares: Floats) -> Floats:
-    """Machines with the fault in them; of a pair, the second takes its severities in another even order, so that all mixtures occur."""
+def cells_about(first: float, second: float) -> list[int]:
+    """Strata of a pair that are the four cells about two severities, each a share of its fault's whole range."""
+    at = [min(max(round(s / PAIR_RANGE * STRATA), 1), STRATA - 1) for s in (first, second)]
+    return [PAIR_STRATA + a * STRATA + b for a in (at[0] - 1, at[0]) for b in (at[1] - 1, at[1])]
+
+
+def _shares(stratum: int, count: int) -> Floats:
+    """Evenly spaced shares of the severity range inside one stratum."""
+    return (stratum + (np.arange(count) + 0.5) / count) / STRATA
+
+
+def _faulty(hypothesis: Hypothesis, machines: Floats, shares: Sequence[Floats]) -> Floats:
+    """Machines with the faults in them, each at its own shares of its severity range."""
     values = machines.copy()
-    for number, mode in enumerate(hypothesis.modes):
-        mine = shares if len(hypothesis.modes) == 1 else PAIR_RANGE * (shares if number == 0 else _reversed_digits(len(shares)))
+    for mode, mine in zip(hypothesis.modes, shares, strict=False):
         mode.apply(values, mode.severity(mine))
     return values
 
 
 def _reversed_digits(count: int) -> Floats:
-    """Shares 0..1 spread evenly in every part of the row: van der Corput's sequence in base 2."""
+    """Shares 0..1 spread evenly in every part of the row, so that beside even ones all mixtures occur: van der Corput's sequence in base 2."""
     places = np.arange(count)
     return np.sum([((places >> k) & 1) / 2 ** (k + 1) for k in range(16)], axis=0) + 0.5 / count
