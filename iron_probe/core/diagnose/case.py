@@ -49,7 +49,7 @@ FEW_SLIPS = 4
 """More readings than so many that single faults call slips are a log that contradicts itself, and no second fault."""
 PAIR_FACTOR = 3.0
 """How much likelier a second fault is once there is one: what corrodes one joint corrodes its neighbour (common practice)."""
-SHARPEN = 1.25
+SHARPEN = 1.2
 """Power to which the evidence is taken: likelihoods are made too wide on purpose, and this gives back what trials on other
 seeds show them to lose (docs/method/diagnosing.md)."""
 SLIPPED_SHARE = 0.5
@@ -243,10 +243,11 @@ class Case:
         return wanted, before + np.log(PAIR_FACTOR) + SHARPEN * logs
 
     def _slipping(self, read: HeldReadings, score: Floats, within: Floats) -> bool:
-        """Whether single faults, by their `score` and the weights of the variants `within` each, call some readings slips, and not most."""
+        """Whether single faults, by their `score` and the weights of the variants `within` each, call a few readings slips that were read so twice: one
+        look may be a slip, and is taken again before a second fault is thought of."""
         share = np.exp(score - log_sum(score))
         slips = slipped(read, Left(share[:, None] * within, np.zeros_like(within)), self.ensemble.accusing_first)
-        return 0 < len(slips) <= FEW_SLIPS
+        return 0 < len(slips) <= FEW_SLIPS and all(place.again for place in slips)
 
     def _with_two(self, read: HeldReadings, pairs: Sequence[Hypothesis], held: Floats, drawn: float) -> tuple[float, tuple[float, ...]]:
         """What pairs hold together of all that is `drawn`, and with the leading one the chance by place that its reading was a slip; nothing where

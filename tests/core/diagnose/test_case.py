@@ -178,7 +178,7 @@ def test_readings_that_weigh_little_beforehand_add_up_to_no_odd_one(case: Case, 
     assert left.share("frame-bolt") > 0.8
 
 
-def test_a_pair_is_tried_before_a_reading_is_called_a_slip_and_at_the_severity_that_tells() -> None:
+def test_a_pair_is_tried_once_an_odd_reading_was_read_so_twice_and_at_the_severity_that_tells() -> None:
     """A bad joint in the ground beside dead windings: one figure that no single fault explains with the others."""
     case = Case(Ensemble(load_sheet("estate-car")))
     readings = [
@@ -189,7 +189,8 @@ def test_a_pair_is_tried_before_a_reading_is_called_a_slip_and_at_the_severity_t
         Reading(red="bat.plus", black="fb.out", state="crank", value=0.038, resolution=0.001),
         Reading(red="bat.plus", black="starter.S", state="run", value=0.23, resolution=0.001),
     ]
-    posterior = case.posterior(readings)
+    assert case.posterior(readings).unexplained == (2,)  # it may be a slip: it is taken again
+    posterior = case.posterior([*readings, readings[1]])
     assert posterior.suspects[0].element == "solenoid"
     assert posterior.pair is not None and "solenoid" in posterior.pair
     assert posterior.unexplained == () and posterior.off_sheet < 0.3
