@@ -1,8 +1,10 @@
 """What every page shares: templates, the database session, the job of a path, words for numbers."""
 
 from collections.abc import AsyncIterator
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Annotated
+from urllib.parse import urlencode
 from uuid import UUID, uuid4
 
 from fastapi import Depends, HTTPException, Request, Response
@@ -11,16 +13,61 @@ from sqlmodel import Session
 from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import FormData
 
+from iron_probe.core.guide.step import Guide
 from iron_probe.core.job.job import Job
-from iron_probe.web import battery_words, finding_words, trace_words, words
+from iron_probe.core.job.step import JobStep, kept_step
+from iron_probe.web import battery_words, finding_words, guide_words, trace_words, words
 from iron_probe.web.cautions import CAUTIONS
 from iron_probe.web.csrf import guarded_form
 from iron_probe.web.screen import Screen
+from iron_probe.work.guide_work import PAGE_OF, concern_of, guide_of
+from iron_probe.work.instrument import drain_log
 from iron_probe.work.jobs import find_job
 
-templates = Jinja2Templates(directory=Path(__file__).parent)
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GuideShown:
+    """The guide of the job in hand as every one of its screens shows it: the step as a value and in titles, and the screen it is taken on."""
+
+    guide: Guide
+    step: JobStep
+    job: Job
+    page: str
+
+    @property
+    def href(self) -> str:
+        """Where the step is taken, the leads where it says."""
+        r, base = self.guide.step.reading, f"/jobs/{self.job.number}{self.page}"
+        if r is None or self.page:
+            return base
+        asked = {"red": r.red, "black": r.black, "branch": r.branch, "state": r.state, "instrument": r.instrument.value, "itself": r.itself}
+        return f"{base}?{urlencode({k: v for k, v in asked.items() if v})}"
+
+
+def guide_now(request: Request) -> GuideShown | None:
+    """The guide of the request's job as its log stands now; None on a page of no job."""
+    job, db = getattr(request.state, "job", None), getattr(request.state, "db", None)
+    if job is None or db is None:
+        return None
+    log = drain_log(db, job)
+    found = guide_of(job, log)
+    page = guide_words.PAGE.get(found.step.leg, "") if found.step.reading is None else PAGE_OF[concern_of(job, log)]
+    return GuideShown(guide=found, step=kept_step(found.step, job.sheet), job=job, page=page)
+
+
+def _guide(request: Request) -> dict[str, object]:
+    return {"guide_now": lambda: guide_now(request)}
+
+
+templates = Jinja2Templates(directory=Path(__file__).parent, context_processors=[_guide])
 templates.env.globals.update(
-    words=words, finding=finding_words, of_battery=battery_words, of_trace=trace_words, CAUTIONS=CAUTIONS, new_id=uuid4
+    words=words,
+    finding=finding_words,
+    of_battery=battery_words,
+    of_trace=trace_words,
+    of_guide=guide_words,
+    CAUTIONS=CAUTIONS,
+    new_id=uuid4,
 )
 templates.env.auto_reload = False
 templates.env.trim_blocks = templates.env.lstrip_blocks = True
@@ -51,8 +98,9 @@ def any_job(number: int, db: Db) -> Job:
     return job
 
 
-async def current_job(job: Annotated[Job, Depends(any_job)]) -> Job:
+async def current_job(request: Request, db: Db, job: Annotated[Job, Depends(any_job)]) -> Job:
     """The job of the path; 404 or 410 with a clear word when it is not there."""
+    request.state.job, request.state.db = job, db
     if job.deleted_at is not None:
         raise HTTPException(
             410,

@@ -16,9 +16,11 @@ from iron_probe.core.diagnose.evidence import (
     BY_ITSELF,
     FORCED,
     FORCED_WORDS,
+    FUNCTION_WORDS,
     FUSE_WORDS,
     LAMP_WORDS,
     LAMPS,
+    LOOK_WORDS,
     OF_PART,
     UNIT,
     Aid,
@@ -27,9 +29,10 @@ from iron_probe.core.diagnose.evidence import (
 )
 from iron_probe.core.diagnose.told_test import NextTest
 from iron_probe.core.job.fold import LoggedReading
-from iron_probe.core.job.step import JobStep, Stage
+from iron_probe.core.job.step import asked_of
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.core.solve.symptom import SYMPTOMS
+from iron_probe.web import guide_words
 
 SYMPTOM = {
     Symptom.NOTHING: "nothing at all",
@@ -82,31 +85,6 @@ VERDICT = {
     DropVerdict.NO_LOAD: "no load, no proof",
     DropVerdict.NO_CURRENT: "no current flows",
     DropVerdict.UPHILL: "reads uphill",
-}
-
-
-def step(now: JobStep) -> str:
-    """The step of a job in words."""
-    if now.stage is Stage.MEASURE and now.between:
-        return f"Measure {now.between[0]} to {now.between[1]} while cranking."
-    if now.stage is Stage.REPAIR:
-        return f"{', '.join(now.named)}: over its share between its points. Repair, then retest."
-    if now.stage is Stage.RETEST:
-        return f"Retest {now.owed} reading{'s' if now.owed != 1 else ''} taken before the repair."
-    if now.stage is Stage.FUSE:
-        return f"{', '.join(now.named)} blows: its branches, and what halves it."
-    if now.stage is Stage.BEGIN and now.complaint in ELSEWHERE:
-        return f"{ELSEWHERE[now.complaint].capitalize()}: begin there."
-    return now.told or PLAIN_STEP.get(now.stage, "")
-
-
-PLAIN_STEP = {
-    Stage.BEGIN: "Read volts at the posts, key off, then at what is dead.",
-    Stage.LOOK: "Both sides within their share: battery and starter come next.",
-    Stage.PROVE: "Every reading repeated is within limit. Wiggle, try again, then close.",
-    Stage.CLOSED: "Closed. The report is ready.",
-    Stage.DRAIN: "Close up, wait, and read the total.",
-    Stage.UNJUDGED: "This log cannot be judged. Its readings are kept; open it to see which.",
 }
 
 
@@ -266,6 +244,21 @@ def as_shown(value: float | str | None, instrument: Instrument) -> str:
     return quantity(value, instrument)
 
 
+def answers(instrument: Instrument) -> tuple[str, ...]:
+    """The words an instrument is answered with; none where it shows a figure."""
+    if instrument in UNIT:
+        return ()
+    said = {
+        **dict.fromkeys(LAMPS, LAMP_WORDS),
+        **FORCED_WORDS,
+        Instrument.FUNCTION: FUNCTION_WORDS,
+        Instrument.LOOKS: LOOK_WORDS,
+        Instrument.ANSWERS: ANSWER_WORDS,
+        Instrument.NEW_FUSE: FUSE_WORDS,
+    }
+    return said.get(instrument, tuple(s.value for s in SYMPTOMS))
+
+
 def code_shown(value: float, instrument: Instrument) -> str:
     """A predicted number, or the word a code stands for."""
     if instrument is Instrument.FUNCTION:
@@ -310,23 +303,7 @@ def point_title(point: str, sheet: Sheet) -> str:
 
 def ask(reading: Reading, sheet: Sheet) -> str:
     """What to do for a reading, in one sentence."""
-    part = element_title((reading.branch or "").partition(".")[0], sheet).lower()
-    ends = f"{point_title(reading.red or '', sheet)} to {point_title(reading.black or '', sheet)}"
-    todo = {
-        Instrument.EYES: "Try it, and say what it does",
-        Instrument.FUNCTION: f"Look at {part}",
-        Instrument.CLAMP: f"Clamp around {part}",
-        Instrument.NEW_FUSE: f"Fit a new {part} of its own rating, once, and see whether it holds",
-        Instrument.FIELD_OFF: f"Take the field wire off the {part} and see whether it goes on charging",
-        Instrument.RIPPLE: "Read the ripple across the battery",
-        Instrument.PART_OHM: f"Take {part} off and read its ohms",
-        Instrument.BARE_OHM: f"Part {part} at both ends and read ohms from its metal to ground",
-        Instrument.LOAD: f"Load tester across {ends}, 100 A for fifteen seconds, and read its volts at the end",
-        Instrument.LAMP_LARGE: f"A 4 A lamp from {ends}",
-        Instrument.OHMMETER: f"Plug off, ohms {ends}",
-        Instrument.AC_VOLTS: f"Plug off, AC volts {ends}",
-    }.get(reading.instrument, f"Both probes on the {part} itself, {ends}" if reading.itself else f"Measure {ends}")
-    return f"{todo}: {state_title(reading.state, sheet)}."
+    return guide_words.ask(asked_of(reading, sheet))
 
 
 def why(test: NextTest, numbers: Sequence[int]) -> str:

@@ -1,18 +1,17 @@
-"""A job's log put to the core: the drop work, what is owed after a repair, and the step to take now."""
+"""A job's log put to the core: the drop work, and what is owed after a repair."""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from iron_probe.core.bench.allowance import School
 from iron_probe.core.bench.charging import room_v
-from iron_probe.core.bench.drop import DropReading, DropVerdict, JudgedDrop
+from iron_probe.core.bench.drop import DropReading, DropVerdict
 from iron_probe.core.bench.drop_board import DropBoard, cranks, drop_board, good_machine
 from iron_probe.core.bench.retest import Compared, Retest, compare
 from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.job.fold import Condemned, JobLog, LoggedReading
 from iron_probe.core.job.job import Job
-from iron_probe.core.job.step import JobStep, Stage
 from iron_probe.core.kept import Kept
 from iron_probe.core.solve.solution import Symptom
 
@@ -22,7 +21,7 @@ LOADED = (DropVerdict.WITHIN, DropVerdict.OVER)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Work:
-    """Everything the screens show of a job's drop work; `board` is None on a machine that has nothing to crank, `step` what to do now."""
+    """Everything the screens show of a job's drop work; `board` is None on a machine that has nothing to crank."""
 
     job: Job
     sheet: Sheet
@@ -30,7 +29,6 @@ class Work:
     conditions: Conditions
     board: DropBoard | None
     compared: tuple[Compared, ...]
-    step: JobStep
 
     @property
     def void(self) -> list[Condemned]:
@@ -122,17 +120,15 @@ def _compared_running(job: Job, log: JobLog) -> Iterator[Compared]:
         yield compare(*place, before_v, after.get(place), high + room, low - room)
 
 
-Standing = tuple[DropBoard | None, tuple[Compared, ...], JobStep]
+Standing = tuple[DropBoard | None, tuple[Compared, ...]]
 _judged: Kept[tuple[object, ...], Standing] = Kept("drop work", 256)
 
 
 def work_of(job: Job, log: JobLog) -> Work:
-    """Put a job's present readings to the core and say what to do now; worked out once for a log as it stands."""
+    """Put a job's present readings to the core; worked out once for a log as it stands."""
 
     def judged() -> Standing:
-        board = board_of(job, log.counting(log.epoch))
-        compared = tuple(_compared(job, log))
-        return board, compared, _next_step(job, log, board, compared)
+        return board_of(job, log.counting(log.epoch)), tuple(_compared(job, log))
 
     key = (
         job.id,
@@ -145,24 +141,5 @@ def work_of(job: Job, log: JobLog) -> Work:
         job.closed_at,
         log.seq,
     )
-    board, compared, step = _judged.get(key, judged) if log.seq else judged()
-    return Work(job=job, sheet=job.sheet, log=log, conditions=job.conditions, board=board, compared=compared, step=step)
-
-
-def _next_step(job: Job, log: JobLog, board: DropBoard | None, compared: tuple[Compared, ...]) -> JobStep:
-    owed = sum(c.outcome is Retest.OPEN for c in compared)
-    if job.closed_at is not None:
-        return JobStep(stage=Stage.CLOSED)
-    if log.epoch and owed:
-        return JobStep(stage=Stage.RETEST, owed=owed)
-    if board is None:
-        return JobStep(stage=Stage.PROVE if log.epoch and compared else Stage.BEGIN)
-    culprits: list[JudgedDrop] = board.culprits()
-    if culprits:
-        return JobStep(stage=Stage.REPAIR, named=tuple(job.sheet.element(board.element_of(j)).title for j in culprits))
-    if log.epoch and board.sound:
-        return JobStep(stage=Stage.PROVE)
-    if board.next is not None:
-        between = (job.sheet.point(board.next.red).title, job.sheet.point(board.next.black).title)
-        return JobStep(stage=Stage.MEASURE, between=between)
-    return JobStep(stage=Stage.LOOK)
+    board, compared = _judged.get(key, judged) if log.seq else judged()
+    return Work(job=job, sheet=job.sheet, log=log, conditions=job.conditions, board=board, compared=compared)

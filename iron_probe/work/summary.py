@@ -6,26 +6,26 @@ from sqlmodel import Session
 
 from iron_probe.core.bench.drop import DropVerdict
 from iron_probe.core.bench.drop_board import DropBoard
+from iron_probe.core.guide.route import Concern
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import DrainLine, WaitLine
-from iron_probe.core.job.step import Due, JobStep, SideBar, Stage, Summary
+from iron_probe.core.job.step import Due, JobStep, SideBar, Summary, kept_step
 from iron_probe.store import queries
 from iron_probe.work.drop_work import work_of
-from iron_probe.work.elsewhere import elsewhere
+from iron_probe.work.guide_work import PAGE_OF, concern_of, guide_of
 
 
 def summary_of(job: Job, log: JobLog) -> Summary:
     """Work a job's summary out."""
-    other = elsewhere(job, log) if job.closed_at is None else None
-    work = work_of(job, log)
+    concern, work = concern_of(job, log), work_of(job, log)
     return Summary(
-        step=other.step if other else work.step,
-        page=other.page if other else "",
+        step=kept_step(guide_of(job, log).step, job.sheet),
+        page=PAGE_OF[concern],
         sheet_title=job.sheet.title,
         symptom=job.symptom,
         count=sum(len(readings) for readings in log.by_epoch) + len(log.lines(DrainLine)),
-        bars=() if other or work.board is None else bars_of(work.board),
+        bars=bars_of(work.board) if work.board and concern is Concern.STARTING else (),
         waits=waits_of(log),
     )
 
@@ -62,7 +62,7 @@ def keep_summary(session: Session, job: Job, log: JobLog) -> None:
         summary = summary_of(job, log)
     except Exception:
         logging.getLogger(__name__).exception("summary of job %d", job.number)
-        summary = Summary(step=JobStep(stage=Stage.UNJUDGED), sheet_title=job.sheet.title, symptom=job.symptom, count=log.count)
+        summary = Summary(step=JobStep(), sheet_title=job.sheet.title, symptom=job.symptom, count=log.count)
     queries.keep_summary(
         session, job.id, number=job.number, machine=job.machine, closed=job.closed_at is not None, deleted=job.deleted_at is not None,
         last_at=log.last_at or job.created_at, facts=summary.model_dump(mode="json"),

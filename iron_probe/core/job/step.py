@@ -1,41 +1,42 @@
 """What a job comes to now, and what its Yard row keeps of it: values, worded where people read them."""
 
 from datetime import datetime
-from enum import StrEnum
 from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
 
-
-class Stage(StrEnum):
-    """Where a job stands."""
-
-    BEGIN = "begin"
-    MEASURE = "measure"
-    LOOK = "look"
-    DRAIN = "drain"
-    FUSE = "fuse"
-    CHARGE = "charge"
-    REPAIR = "repair"
-    RETEST = "retest"
-    PROVE = "prove"
-    CLOSED = "closed"
-    UNJUDGED = "unjudged"
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.guide.route import Leg
+from iron_probe.core.guide.step import Act, GuideStep, How, Why
 
 
 class _Value(BaseModel):
     model_config = ConfigDict(frozen=True, extra="forbid")
 
 
-class JobStep(_Value):
-    """The step to take now: titles of the parts `named`, of the two points to measure `between`, how many readings are owed,
-    the complaint it begins with, and what a judgement of the core `told`."""
+class Asked(_Value):
+    """A reading to take, its points, part and state by the titles the sheet gives them; `itself` where both probes are on the part."""
 
-    stage: Stage
+    instrument: Instrument
+    state: str
+    red: str = ""
+    black: str = ""
+    part: str = ""
+    itself: bool = False
+
+
+class JobStep(_Value):
+    """The step to take now: what is `asked` for, titles of the parts `named` and how they were found, how many readings are owed, and what another bench `told`; no act where
+    the log cannot be judged."""
+
+    act: Act | None = None
+    leg: Leg | None = None
+    why: Why | None = None
+    asked: Asked | None = None
     named: tuple[str, ...] = ()
-    between: tuple[str, str] | None = None
+    how: How | None = None
     owed: int = 0
-    complaint: str = ""
     told: str = ""
 
 
@@ -64,3 +65,34 @@ class Summary(_Value):
     count: int = 0
     bars: tuple[SideBar, ...] = ()
     waits: tuple[Due, ...] = ()
+
+
+def asked_of(reading: Reading, sheet: Sheet) -> Asked:
+    """A reading in the sheet's words; what the sheet has no more by its id."""
+
+    def point(name: str | None) -> str:
+        return sheet.points[name].title if name in sheet.points else name or ""
+
+    part = (reading.branch or "").partition(".")[0]
+    return Asked(
+        instrument=reading.instrument,
+        state=sheet.states[reading.state].title if reading.state in sheet.states else reading.state,
+        red=point(reading.red),
+        black=point(reading.black),
+        part=next((e.title for e in sheet.elements if e.id == part), part),
+        itself=reading.itself is not None,
+    )
+
+
+def kept_step(step: GuideStep, sheet: Sheet) -> JobStep:
+    """A step of the guide as the Yard keeps it."""
+    return JobStep(
+        act=step.act,
+        leg=step.leg,
+        why=step.why,
+        asked=asked_of(step.reading, sheet) if step.reading else None,
+        named=tuple(sheet.element(p).title for p in step.parts),
+        how=step.how,
+        owed=step.owed,
+        told=step.told,
+    )

@@ -39,6 +39,7 @@ from iron_probe.core.diagnose.test_book import same_place
 from iron_probe.core.draw.drop_bars import DropBar, drop_bars
 from iron_probe.core.draw.feed_map import FeedMap, MapPoint
 from iron_probe.core.draw.stair import StairPicture, draw_stair
+from iron_probe.core.guide.step import GuideStep
 from iron_probe.core.job.fold import JobLog, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.solve.solution import Symptom
@@ -46,6 +47,7 @@ from iron_probe.web.bench.drawing import ink_of, map_of, options_of, points_of
 from iron_probe.web.bench.evidence_rows import evidence_row
 from iron_probe.web.page import field
 from iron_probe.work.drop_work import Work, work_of
+from iron_probe.work.guide_work import guide_of
 from iron_probe.work.verdicts import ready_or_why, verdicts, would_read
 from iron_probe.work.word import Verdicts
 
@@ -328,33 +330,23 @@ def bench_page(job: Job, log: JobLog, typed: Typed, wrong: str = "", *, weigh: b
     engine, unready = ready_or_why(job)
     found = verdicts(job, log, engine) if engine and weigh else None
     if not (typed.red or typed.black or typed.state or typed.instrument or wrong):
-        typed = _at_next(work, found)
+        typed = _at_step(work, guide_of(job, log).step, found)
     return BenchPage(
         job=job, work=work, typed=typed, wrong=wrong, verdicts=found, weigh=weigh, prepared=engine is not None, unready=unready
     )
 
 
-def _at_next(work: Work, found: Verdicts | None) -> Typed:
-    """The leads at the next place to measure: what a repair still owes, else the engine's test, else the drop log's; once the part is found,
-    where the last figure was read."""
+def _at_step(work: Work, step: GuideStep, found: Verdicts | None) -> Typed:
+    """The leads where the step says; once the part is found, where the last figure was read."""
     crank = work.sheet.cranking_state() or ""
-    if work.owed:
-        return Typed(red=work.owed[0].red, black=work.owed[0].black, state=crank, instrument=Instrument.VOLTMETER.value)
-    if found and found.tests:
-        r = found.tests[0].reading
+    if r := step.reading:
         return Typed(
             red=r.red or "", black=r.black or "", branch=r.branch or "", state=r.state, instrument=r.instrument.value, itself=r.itself or ""
         )  # fmt: skip
     read = [r.reading for r in work.log.readings if r.across and r.counts and not r.screen]
     if found and found.posterior.settled and read:
         return Typed(red=read[-1].red or "", black=read[-1].black or "", state=read[-1].state, instrument=Instrument.VOLTMETER.value)
-    board = work.board
-    if board is None:
-        return Typed(
-            red=work.sheet.plus, black=work.sheet.minus, state=next(iter(work.sheet.states)), instrument=Instrument.VOLTMETER.value
-        )
-    step = (board.next.red, board.next.black) if board.next else ("", "")
-    return Typed(red=step[0], black=step[1], state=crank, instrument=Instrument.VOLTMETER.value)
+    return Typed(state=crank, instrument=Instrument.VOLTMETER.value)
 
 
 def _by_suspect(

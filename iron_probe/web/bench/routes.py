@@ -192,7 +192,7 @@ def choose_school(request: Request, job: CurrentJob, db: Db, form: Form) -> Resp
 def suspects(request: Request, job: CurrentJob, db: Db) -> Response:
     """The engine's parts of the page, asked for again until the ensemble is ready; the field and what is typed in it stay."""
     page = bench_page(job, job_log(db, job), Typed())
-    return templates.TemplateResponse(request, "bench/_weighed.html", {"page": page})
+    return templates.TemplateResponse(request, "bench/_weighed.html", {"page": page, "oob": True})
 
 
 @router.get("/jobs/{number}/suspects/{element}")
@@ -237,5 +237,5 @@ def _again(request: Request, job: Job, log: JobLog) -> Response:
     """The bench after a change: its part for htmx, a redirect for a plain form, so that reload posts nothing."""
     if not is_fragment(request):
         return RedirectResponse(f"/jobs/{job.number}", status_code=303)
-    page = bench_page(job, log, Typed(), weigh=False)
-    return templates.TemplateResponse(request, "bench/_bench.html", {"page": page})
+    request.state.job = job
+    return templates.TemplateResponse(request, "bench/_bench.html", {"page": bench_page(job, log, Typed()), "oob": True})

@@ -6,17 +6,17 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
 from iron_probe.core.bench.control.after_repair import Todo, todos
-from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.errors import LogError
+from iron_probe.core.guide.step import Act
 from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.core.job.lines import RepairLine, TickLine
 from iron_probe.store.tables import now
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
 from iron_probe.web.screen import Screen
 from iron_probe.work.drop_work import Work, work_of
+from iron_probe.work.guide_work import guide_of
 from iron_probe.work.jobs import change_job, set_on
 from iron_probe.work.logs import append, job_log
-from iron_probe.work.verdicts import ready_or_why, verdicts
 
 router = APIRouter()
 SCREEN = Screen(name="repair", path="/repair", title="Repair & retest")
@@ -39,21 +39,18 @@ def todo_list(work: Work) -> list[TodoShown]:
     return [TodoShown(todo=t, done=ticked.get(t.id, False)) for t in todos([e for e in work.sheet.elements if e.id in replaced])]
 
 
-def worked_on(work: Work, kind: Scope) -> bool:
-    """Whether this epoch has readings of a kind of work: with the engine running for charging, any for starting."""
-    running = {r.reading.state for r in work.log.counting(work.log.epoch)} & set(work.sheet.running_states())
-    return kind is Scope.STARTING or bool(running)
-
-
 def _page(request: Request, job: CurrentJob, db: Db, text: str = "", wrong: str = "") -> Response:
     work = work_of(job, job_log(db, job))
-    board = work.board
-    named: tuple[str, ...] = (board.element_of(board.culprits()[0]),) if board is not None and board.culprits() else ()
-    for kind in Scope:
-        engine = ready_or_why(job, work=kind)[0] if not named and worked_on(work, kind) else None
-        if engine is not None:
-            named = verdicts(job, work.log, engine).at_fault
-    context = {"work": work, "job": job, "text": text, "wrong": wrong, "todos": todo_list(work), "named": named}
+    step = guide_of(job, work.log).step
+    context = {
+        "work": work,
+        "job": job,
+        "text": text,
+        "wrong": wrong,
+        "todos": todo_list(work),
+        "named": step.parts,
+        "ends": step.act is Act.CLOSE,
+    }
     return templates.TemplateResponse(request, "repair/repair.html", context, status_code=422 if wrong else 200)
 
 

@@ -11,7 +11,7 @@ from typing import Any
 from pydantic import ValidationError
 from sqlmodel import Session
 
-from iron_probe.core.job.step import JobStep, Stage, Summary
+from iron_probe.core.job.step import JobStep, Summary
 from iron_probe.store import queries
 from iron_probe.store.queries import PAGE, Sort
 from iron_probe.store.tables import JobSummary, now
@@ -35,7 +35,7 @@ class YardRow:
         try:
             summary = Summary.model_validate(row.facts)
         except ValidationError:
-            summary = Summary(step=JobStep(stage=Stage.UNJUDGED))
+            summary = Summary(step=JobStep())
         return YardRow(number=row.number, machine=row.machine, closed=row.closed, last_at=row.last_at, summary=summary)
 
 

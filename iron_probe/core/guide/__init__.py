@@ -1,0 +1,1 @@
+"""The route of a job through its work, and the one step to take now."""

@@ -1,0 +1,111 @@
+"""The route and the step of a job in the words of the trade."""
+
+from iron_probe.core.diagnose.evidence import Instrument
+from iron_probe.core.guide.route import Leg, Standing
+from iron_probe.core.guide.step import Act, How, Why
+from iron_probe.core.job.step import Asked, JobStep
+
+LEG = {
+    Leg.BATTERY: "battery at rest",
+    Leg.POSTS: "posts cranking",
+    Leg.COMMAND: "command",
+    Leg.SUPPLY: "supply way",
+    Leg.GROUND: "ground way",
+    Leg.OUTPUT: "output",
+    Leg.WAYS: "out and back",
+    Leg.WIRES: "small wires",
+    Leg.TOTAL: "total asleep",
+    Leg.SPLIT: "split it",
+    Leg.FEEDS: "what it feeds",
+    Leg.HALVES: "halve it",
+    Leg.PART: "the part",
+    Leg.REPAIR: "repair",
+    Leg.RETEST: "retest",
+    Leg.CLOSE: "close",
+}
+STANDING = {Standing.DONE: "done", Standing.HERE: "here", Standing.AHEAD: "ahead", Standing.NOT_NEEDED: "not needed"}
+PAGE = {
+    Leg.REPAIR: "/repair",
+    Leg.RETEST: "/repair",
+    Leg.CLOSE: "/report",
+    Leg.OUTPUT: "/charge",
+    Leg.WAYS: "/charge",
+    Leg.WIRES: "/charge",
+    Leg.TOTAL: "/drain",
+    Leg.SPLIT: "/drain",
+    Leg.FEEDS: "/fuse",
+    Leg.HALVES: "/fuse",
+}
+"""The screen of a leg; the others are worked on the Bench."""
+GO = {Act.REPAIR: "Repair & retest", Act.CLOSE: "Report", Act.CLOSED: "Report"}
+"""What the way to a step's screen is called."""
+WHY = {
+    Why.SOURCE_FIRST: "a weak battery makes every later figure lie",
+    Why.UNDER_LOAD: "a battery is judged while it gives what it is there for",
+    Why.WHOLE_WAY: "one reading over the whole way clears or accuses all of it",
+    Why.FOUND: "its own test agrees",
+    Why.SAME_PROBES: "the same probes in the same state tell whether the repair took",
+    Why.COMPLAINT_AGAIN: "what was complained of is tried before the job is called done",
+    Why.PASSED: "what was read before the repair reads well, and what was complained of is gone",
+    Why.NO_FAULT: "nothing is wrong in what was tested",
+    Why.NOTHING_LEFT: "no test on the points would tell more",
+}
+
+
+def ask(asked: Asked) -> str:
+    """What to do for a reading, in one sentence."""
+    part, ends = asked.part.lower(), f"{asked.red} to {asked.black}"
+    todo = {
+        Instrument.EYES: "Try it, and say what it does",
+        Instrument.FUNCTION: f"Look at {part}",
+        Instrument.LOOKS: f"Look at {part} closely",
+        Instrument.ANSWERS: f"See whether {part} answers",
+        Instrument.CLAMP: f"Clamp around {part}",
+        Instrument.RIPPLE: "Read the ripple across the battery",
+        Instrument.NEW_FUSE: f"Fit a new {part} of its own rating, once, and see whether it holds",
+        Instrument.FIELD_OFF: f"Take the field wire off the {part} and see whether it goes on charging",
+        Instrument.PART_OHM: f"Take {part} off and read its ohms",
+        Instrument.BARE_OHM: f"Part {part} at both ends and read ohms from its metal to ground",
+        Instrument.LOAD: f"Load tester across {ends}, 100 A for fifteen seconds, and read its volts at the end",
+        Instrument.LAMP_LARGE: f"A 4 A lamp from {ends}",
+        Instrument.OHMMETER: f"Plug off, ohms {ends}",
+        Instrument.AC_VOLTS: f"Plug off, AC volts {ends}",
+    }.get(asked.instrument, f"Both probes on the {part} itself, {ends}" if asked.itself else f"Measure {ends}")
+    return f"{todo}: {asked.state.lower()}."
+
+
+def step(now: JobStep) -> str:
+    """The step of a job in words."""
+    if now.act is None:
+        return "This log cannot be judged. Its readings are kept; open it to see which."
+    if now.act is Act.CLOSE:
+        return (
+            "Repaired and proven: close, print the report."
+            if now.why is Why.PASSED
+            else "No fault in what was tested: close, or read while it does it."
+        )
+    if now.asked is not None:
+        owed = f"Retest, {now.owed} reading{'s' if now.owed != 1 else ''} owed. " if now.act is Act.RETEST else ""
+        return owed + ask(now.asked)
+    return {
+        Act.REPAIR: found(now),
+        Act.CLOSED: "Closed. The report is ready.",
+        Act.WATCH: now.told or "Close up, wait until it sleeps, and read the total.",
+        Act.FEEDS: f"{now.told} blows: its branches, and what halves it." if now.told else "Say which fuse blows, and at what switch.",
+        Act.LOOK: now.told or "Nothing left on the points would tell more: what is left stands beside the suspects.",
+    }[now.act]
+
+
+def found(now: JobStep) -> str:
+    """What to mend of what was found."""
+    named = ", ".join(now.named)
+    return {
+        How.BESIDE: f"Follow the {named.lower()} to its ends: what loses the volts is a joint or splice beside it. Mend it, then retest.",
+        How.WAY: f"Mend {named}: clean and tighten or renew all of it, then retest.",
+        How.FED: f"Find what feeds the {named} past the drawing and part it, then retest.",
+    }.get(now.how or How.PART, f"{named}: found by its own test. Repair, then retest.")
+
+
+def why(now: JobStep, told: str = "") -> str:
+    """Why that step comes now; nothing where the step says it itself, `told` where a test brings its own reason."""
+    return told or (WHY.get(now.why, "") if now.why else "")
