@@ -58,6 +58,9 @@ def _step(known: Facts) -> GuideStep:
         return GuideStep(act=Act.WATCH, leg=Leg.SPLIT if known.readings else Leg.TOTAL, why=Why.OTHER_WORK, told=known.told)
     if known.concern is Concern.FUSE:
         return GuideStep(act=Act.FEEDS, leg=Leg.FEEDS, why=Why.OTHER_WORK, told=known.told)
+    doubted = next((t for t in known.tests if t.again is not None), None)
+    if doubted:  # what fits nothing is taken again before anything is built on it
+        return _tested(known, doubted)
     return _first_things(known) or _next_test(known)
 
 
@@ -92,15 +95,18 @@ def _next_test(known: Facts) -> GuideStep:
     """The engine's test, or while there is none the next way of the drop work; an end where nothing is wrong or nothing more would tell."""
     sheet, crank = known.sheet, known.sheet.cranking_state()
     if known.tests and not known.sound:
-        test = known.tests[0]
-        leg = Leg.PART if test.closing else leg_of(sheet, known.concern, test.reading)
-        return GuideStep(act=Act.MEASURE, leg=leg, why=Why.TELLS_MOST, reading=test.reading, test=test)
+        return _tested(known, known.tests[0])
     if known.sound:
         return GuideStep(act=Act.CLOSE, leg=Leg.CLOSE, why=Why.NO_FAULT)
     if known.next_way and crank and known.concern is Concern.STARTING:
         reading = Reading(red=known.next_way[0], black=known.next_way[1], state=crank, value=0.0)
         return GuideStep(act=Act.MEASURE, leg=leg_of(sheet, known.concern, reading), why=Why.WHOLE_WAY, reading=reading)
     return GuideStep(act=Act.LOOK, leg=Leg.PART, why=Why.NOTHING_LEFT, told=known.told)
+
+
+def _tested(known: Facts, test: NextTest) -> GuideStep:
+    leg = Leg.PART if test.closing else leg_of(known.sheet, known.concern, test.reading)
+    return GuideStep(act=Act.MEASURE, leg=leg, why=Why.TELLS_MOST, reading=test.reading, test=test)
 
 
 def still_state(sheet: Sheet) -> str:
