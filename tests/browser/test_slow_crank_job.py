@@ -80,7 +80,7 @@ def test_from_intake_to_a_proven_repair(served: Served, open_browser: Callable[[
     assert "Slow since the tow." in driver.page_source
     driver.find_element(By.XPATH, '//label[contains(., "Name or number")]/input').send_keys("Bus 9")
     bench.button("Take in").click()
-    bench.wait(lambda d: "bit" in bench.text("Next test"))  # the engine's word, once its ensemble is ready
+    bench.wait(lambda d: "battery plus post to battery minus post" in bench.text("Next test"))  # the source first
     job = driver.current_url
 
     read = hidden_machine("crew-minibus", CULPRIT, "high_resistance", 0.0035, Scope.STARTING, temp_degc=4)

@@ -9,8 +9,8 @@ from iron_probe.work.logs import job_log
 
 def test_its_jobs_are_of_many_stages_and_every_line_fits_its_machine(yard: Engine) -> None:
     with Session(yard) as session:
-        numbers = session.execute(text("select number, facts->'step'->>'stage' from job_summary order by number")).all()
-        assert len({stage for _, stage in numbers}) >= 4
+        numbers = session.execute(text("select number, facts->'step'->>'leg' from job_summary order by number")).all()
+        assert len({leg for _, leg in numbers}) >= 4
         for number, _ in numbers:
             job = find_job(session, number)
             assert job is not None

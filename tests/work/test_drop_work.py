@@ -5,7 +5,6 @@ from sqlmodel import Session
 
 from iron_probe.core.job.job import DEMO
 from iron_probe.core.job.lines import ReadingLine
-from iron_probe.core.job.step import Stage
 from iron_probe.work.drop_work import work_of
 from iron_probe.work.jobs import find_job
 from iron_probe.work.logs import append, job_log
@@ -22,15 +21,6 @@ def test_what_is_to_do_changes_with_a_line_and_is_worked_out_once_for_a_log(yard
         after = append(session, job, DEMO, ReadingLine.model_validate({"reading": reading, "typed": "10.6"}))
         second = work_of(job, after)
         assert second.board is not first.board and second.log.count == first.log.count + 1
-
-
-def test_a_closed_job_asks_for_nothing(yard: Engine) -> None:
-    with Session(yard) as session:
-        jobs = [job for n in range(101, 116) if (job := find_job(session, n)) is not None]
-        closed = [j for j in jobs if j.closed_at is not None]
-        assert closed
-        for job in closed:
-            assert work_of(job, job_log(session, job)).step.stage is Stage.CLOSED
 
 
 def test_volts_on_the_part_itself_do_not_stand_for_the_drop_across_it(yard: Engine) -> None:

@@ -4,7 +4,6 @@ import pytest
 from sqlalchemy import Engine, text
 from sqlmodel import Session
 
-from iron_probe.core.job.step import Stage
 from iron_probe.work import summary
 from iron_probe.work.jobs import find_job
 from iron_probe.work.logs import job_log
@@ -21,7 +20,7 @@ def test_what_cannot_be_judged_is_kept_as_such(yard: Engine, monkeypatch: pytest
         monkeypatch.setattr(summary, "summary_of", fails)
         keep_summary(session, job, job_log(session, job))
         facts = session.execute(text("select facts from job_summary where number = 102")).scalar_one()
-        assert facts["step"]["stage"] == Stage.UNJUDGED.value
+        assert facts["step"]["act"] is None
 
 
 def test_it_counts_what_counts(yard: Engine) -> None:

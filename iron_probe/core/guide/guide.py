@@ -55,7 +55,7 @@ def _step(known: Facts) -> GuideStep:
     if known.repaired and (after := _after_repair(known)):
         return after
     if known.concern is Concern.DRAIN:
-        return GuideStep(act=Act.WATCH, leg=Leg.SPLIT if known.readings else Leg.TOTAL, why=Why.OTHER_WORK, told=known.told)
+        return GuideStep(act=Act.WATCH, leg=Leg.SPLIT if known.told else Leg.TOTAL, why=Why.OTHER_WORK, told=known.told)
     if known.concern is Concern.FUSE:
         return GuideStep(act=Act.FEEDS, leg=Leg.FEEDS, why=Why.OTHER_WORK, told=known.told)
     doubted = next((t for t in known.tests if t.again is not None), None)

@@ -7,7 +7,31 @@ from tests.conftest import Visitor
 from tests.web.conftest import until_ready
 
 
+def source_first(working: Visitor) -> None:
+    """The battery read at rest and under load: what comes after is the engine's to choose."""
+    for state, value in (("rest", "12.6"), ("crank", "10.9")):
+        working.submit("/jobs/102/readings", instrument="voltmeter", red="bat.plus", black="bat.minus", state=state, value=value)
+
+
+def test_the_same_step_stands_on_every_tab_and_the_leads_where_it_says(working: Visitor) -> None:
+    steps = set()
+    for path in ("", "/battery", "/control", "/charge", "/drain", "/fuse", "/repair", "/report", "/edit"):
+        page = html.unescape(working.get(f"/jobs/102{path}").text)
+        found = re.search(r"data-step>(.*?)</a>", page)
+        if found:
+            steps.add(found[1])
+        else:
+            assert path == "/edit"
+    assert len(steps) == 1
+    source_first(working)
+    answered = working.submit("/jobs/102/readings", instrument="eyes", state="rest", word="nothing")
+    step = re.search(r"data-step>(.*?)</a>", answered)
+    assert step is not None and step[1] in re.findall(r'<p class="now">(.*?)</p>', answered) and step[1] not in steps
+    assert html.unescape(step[1]) in html.unescape(working.get("/").text)  # and the Yard says it
+
+
 def test_suspects_next_test_and_struck_out_are_shown(working: Visitor) -> None:
+    source_first(working)
     page = html.unescape(working.get("/jobs/102").text)
     assert "bit in" in page
     assert "struck out" in page
@@ -17,6 +41,7 @@ def test_suspects_next_test_and_struck_out_are_shown(working: Visitor) -> None:
 
 
 def test_order_of_work_and_an_absent_element_recompute_at_once(working: Visitor) -> None:
+    source_first(working)
     working.submit("/jobs/102/school", method="source")
     assert "source first, then halve what is left" in working.get("/jobs/102").text
     assert "Not on this machine" in working.submit("/jobs/102/mark", element="isolator", mark="absent")

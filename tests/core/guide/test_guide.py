@@ -1,0 +1,98 @@
+"""From what is known of a job to its one step: the trade's order, the engine's test inside a leg, and an end."""
+
+from dataclasses import replace
+
+import pytest
+
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.told_test import NextTest
+from iron_probe.core.guide.guide import Facts, guide, leg_of, still_state
+from iron_probe.core.guide.route import Concern, Leg, Standing
+from iron_probe.core.guide.step import Act, How, Why
+from iron_probe.machines import load_sheet
+
+BUS = load_sheet("crew-minibus")
+REST = Reading(red=BUS.plus, black=BUS.minus, state=still_state(BUS), value=12.6)
+POSTS = Reading(red=BUS.plus, black=BUS.minus, state="crank", value=10.4)
+NEW = Facts(sheet=BUS, concern=Concern.STARTING, symptom="slow", readings=[])
+
+
+def a_test(reading: Reading, again: int | None = None, closing: str | None = None) -> NextTest:
+    return NextTest(
+        reading=reading, bits=1.0, minutes=1.0, expected_good=0.0, by_suspect=(), why="tells much", again=again, closing=closing
+    )
+
+
+GROUND = a_test(Reading(red="block", black="bat.minus", state="crank", value=0.0))
+
+
+def test_the_battery_comes_first_then_its_posts_under_load_then_what_the_engine_asks() -> None:
+    first = guide(replace(NEW, tests=[GROUND]))
+    assert (first.step.act, first.step.leg, first.step.why) == (Act.MEASURE, Leg.BATTERY, Why.SOURCE_FIRST)
+    assert first.step.reading is not None and first.step.reading.state == still_state(BUS)
+    second = guide(replace(NEW, tests=[GROUND], readings=[REST]))
+    assert (second.step.leg, second.step.why) == (Leg.POSTS, Why.UNDER_LOAD)
+    third = guide(replace(NEW, tests=[GROUND], readings=[REST, POSTS]))
+    assert third.step.test == GROUND and third.step.reading == GROUND.reading and third.step.leg is Leg.GROUND
+
+
+def test_a_battery_that_was_tested_on_its_card_is_not_asked_for_again() -> None:
+    assert guide(replace(NEW, battery_tested=True)).step.leg is Leg.POSTS
+
+
+def test_what_fits_nothing_is_taken_again_before_anything_is_built_on_it() -> None:
+    doubted = a_test(POSTS, again=1)
+    assert guide(replace(NEW, tests=[doubted], readings=[POSTS])).step.test == doubted
+
+
+def test_without_the_engine_the_whole_way_of_the_drop_work_is_asked_for() -> None:
+    step = guide(replace(NEW, readings=[REST, POSTS], next_way=("bat.plus", "starter.B"))).step
+    assert step.why is Why.WHOLE_WAY and step.reading is not None and step.reading.state == "crank" and step.leg is Leg.SUPPLY
+
+
+def test_what_is_found_is_repaired_and_a_command_that_arrived_is_not_needed() -> None:
+    found = guide(replace(NEW, readings=[REST, POSTS], at_fault=["strap-block"], how=How.BESIDE))
+    assert (found.step.act, found.step.parts, found.step.how) == (Act.REPAIR, ("strap-block",), How.BESIDE)
+    assert {s.leg: s.standing for s in found.route}[Leg.COMMAND] is Standing.NOT_NEEDED
+
+
+def test_after_a_repair_the_same_probes_then_the_complaint_then_the_end() -> None:
+    after = replace(NEW, repaired=True, owed=[("block", "bat.minus", "crank")], tests=[GROUND])
+    owed = guide(after).step
+    assert (owed.act, owed.owed) == (Act.RETEST, 1) and owed.reading is not None and owed.reading.red == "block"
+    tried = guide(replace(after, owed=[], passed=True)).step
+    assert tried.act is Act.TRY and tried.reading is not None and tried.reading.instrument is Instrument.EYES
+    cranks = Reading(instrument=Instrument.EYES, state="crank", word="cranks")
+    done = guide(replace(after, owed=[], passed=True, readings=[cranks]))
+    assert (done.step.act, done.step.why) == (Act.CLOSE, Why.PASSED)
+    assert {s.leg: s.standing for s in done.route}[Leg.RETEST] is Standing.DONE
+
+
+@pytest.mark.parametrize("said", ["slow", "nothing"])
+def test_what_is_still_there_after_a_repair_is_hunted_on(said: str) -> None:
+    still = Reading(instrument=Instrument.EYES, state="crank", word=said)
+    step = guide(replace(NEW, repaired=True, passed=True, readings=[still, REST, POSTS], tests=[GROUND])).step
+    assert step.test == GROUND
+
+
+def test_ends_are_said_by_their_kind() -> None:
+    assert guide(replace(NEW, readings=[REST, POSTS], sound=True)).step.why is Why.NO_FAULT
+    assert guide(replace(NEW, closed=True)).step.act is Act.CLOSED
+    assert guide(replace(NEW, readings=[REST, POSTS])).step.act is Act.LOOK
+
+
+def test_charging_begins_with_the_posts_at_rest_and_then_running() -> None:
+    car = load_sheet("estate-car")
+    new = Facts(sheet=car, concern=Concern.CHARGING, symptom="no_charge", readings=[])
+    rest = Reading(red=car.plus, black=car.minus, state=still_state(car), value=12.4)
+    assert guide(new).step.leg is Leg.BATTERY
+    running = guide(replace(new, readings=[rest])).step
+    assert running.leg is Leg.OUTPUT and running.reading is not None and car.states[running.reading.state].rpm
+    assert leg_of(car, Concern.CHARGING, Reading(red=car.plus, black="alt.B", state="fast", value=0.1)) is Leg.WAYS
+    assert leg_of(car, Concern.CHARGING, Reading(red="alt.L", black="alt.case", state="fast", value=0.1)) is Leg.WIRES
+
+
+def test_a_drain_and_a_fuse_are_worked_on_their_own_benches() -> None:
+    drain = guide(replace(NEW, concern=Concern.DRAIN, told="Drain of 300 mA, not placed yet."))
+    assert (drain.step.act, drain.step.told) == (Act.WATCH, "Drain of 300 mA, not placed yet.")
+    assert guide(replace(NEW, concern=Concern.FUSE)).step.act is Act.FEEDS

@@ -1,0 +1,46 @@
+"""The route and the step in words: every value has them."""
+
+import pytest
+
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.guide.route import Leg, Standing
+from iron_probe.core.guide.step import Act, How, Why
+from iron_probe.core.job.step import JobStep, asked_of
+from iron_probe.machines import load_sheet
+from iron_probe.web import guide_words
+
+BUS = load_sheet("crew-minibus")
+READ = (Act.MEASURE, Act.RETEST, Act.TRY)
+
+
+def test_every_leg_and_standing_has_its_words() -> None:
+    assert set(guide_words.LEG) == set(Leg) and set(guide_words.STANDING) == set(Standing)
+
+
+@pytest.mark.parametrize("act", list(Act))
+def test_every_act_is_a_sentence(act: Act) -> None:
+    asked = asked_of(Reading(red=BUS.plus, black=BUS.minus, state="crank", value=0.0), BUS) if act in READ else None
+    said = guide_words.step(JobStep(act=act, leg=Leg.PART, why=Why.PASSED, named=("Isolator",), asked=asked))
+    assert said[0].isupper() and said[-1] == "."
+
+
+def test_a_step_says_where_and_in_which_state_and_what_is_owed() -> None:
+    asked = asked_of(Reading(red=BUS.plus, black="gone.point", state="crank", value=0.0), BUS)
+    said = guide_words.step(JobStep(act=Act.RETEST, leg=Leg.RETEST, asked=asked, owed=2))
+    assert said.startswith("Retest, 2 readings owed. Measure battery plus post to gone.point") and "crank" in said
+    look = asked_of(Reading(instrument=Instrument.EYES, state="crank", word="slow"), BUS)
+    assert guide_words.step(JobStep(act=Act.TRY, leg=Leg.RETEST, asked=look)).startswith("Try it")
+
+
+@pytest.mark.parametrize(
+    ("how", "part"),
+    [(How.PART, "found by its own test"), (How.BESIDE, "to its ends"), (How.WAY, "all of it"), (How.FED, "past the drawing")],
+)
+def test_what_was_found_is_said_by_how_it_was_found(how: How, part: str) -> None:
+    assert part in guide_words.step(JobStep(act=Act.REPAIR, leg=Leg.REPAIR, named=("Isolator",), how=how))
+
+
+def test_a_log_that_cannot_be_judged_says_so_and_a_test_brings_its_own_reason() -> None:
+    assert "cannot be judged" in guide_words.step(JobStep())
+    assert guide_words.why(JobStep(act=Act.MEASURE, why=Why.SOURCE_FIRST)) == "a weak battery makes every later figure lie"
+    assert guide_words.why(JobStep(act=Act.MEASURE, why=Why.TELLS_MOST), "tells 1 bit") == "tells 1 bit"
