@@ -20,9 +20,10 @@ from iron_probe.web import battery_words, finding_words, guide_words, trace_word
 from iron_probe.web.cautions import CAUTIONS
 from iron_probe.web.csrf import guarded_form
 from iron_probe.web.screen import Screen
-from iron_probe.work.guide_work import PAGE_OF, concern_of, guide_of
+from iron_probe.work.guide_work import CRANKS_BADLY, PAGE_OF, concern_of, guide_of
 from iron_probe.work.instrument import drain_log
 from iron_probe.work.jobs import find_job
+from iron_probe.work.logs import job_log
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -33,6 +34,7 @@ class GuideShown:
     step: JobStep
     job: Job
     page: str
+    of: tuple[Job, int]
 
     @property
     def href(self) -> str:
@@ -49,10 +51,14 @@ def guide_now(request: Request) -> GuideShown | None:
     job, db = getattr(request.state, "job", None), getattr(request.state, "db", None)
     if job is None or db is None:
         return None
-    log = drain_log(db, job)
+    log = job_log(db, job) if job.symptom in CRANKS_BADLY else drain_log(db, job)
+    shown = getattr(request.state, "guide", None)
+    if isinstance(shown, GuideShown) and shown.of == (job, log.seq):
+        return shown
     found = guide_of(job, log)
     page = guide_words.PAGE.get(found.step.leg, "") if found.step.reading is None else PAGE_OF[concern_of(job, log)]
-    return GuideShown(guide=found, step=kept_step(found.step, job.sheet), job=job, page=page)
+    request.state.guide = GuideShown(guide=found, step=kept_step(found.step, job.sheet), job=job, page=page, of=(job, log.seq))
+    return request.state.guide
 
 
 def _guide(request: Request) -> dict[str, object]:

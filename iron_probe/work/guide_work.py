@@ -9,6 +9,7 @@ from iron_probe.core.guide.step import Guide, How
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import DrainLine
+from iron_probe.core.solve.solution import Symptom
 from iron_probe.work.charge_work import output_verdict
 from iron_probe.work.drain_work import drain_word, drain_work
 from iron_probe.work.drop_work import work_of
@@ -22,6 +23,8 @@ CONCERN_OF = {
     "fuse": Concern.FUSE,
 }
 """What a complaint is about, where it is not how it cranks."""
+CRANKS_BADLY = frozenset(s.value for s in Symptom if s is not Symptom.CRANKS)
+"""Complaints of how a machine cranks: whatever else is read on such a job, it is about that."""
 PAGE_OF = {Concern.STARTING: "", Concern.CHARGING: "/charge", Concern.DRAIN: "/drain", Concern.FUSE: "/fuse"}
 """The screen that a concern is worked on."""
 SCOPE_OF = {Concern.STARTING: Scope.STARTING, Concern.CHARGING: Scope.CHARGING}
@@ -29,7 +32,9 @@ SCOPE_OF = {Concern.STARTING: Scope.STARTING, Concern.CHARGING: Scope.CHARGING}
 
 
 def concern_of(job: Job, log: JobLog) -> Concern:
-    """What a job is about: by what was begun on it, else by what is complained of."""
+    """What a job is about: how it cranks where that is complained of, else by what was begun on it."""
+    if job.symptom in CRANKS_BADLY:
+        return Concern.STARTING
     if log.lines(DrainLine):
         return Concern.DRAIN
     counting = log.counting(log.epoch)

@@ -2,10 +2,11 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from iron_probe.core.circuit.elements import Relay, Solenoid
 from iron_probe.core.circuit.heavy_path import heavy_path
-from iron_probe.core.circuit.network import network_of
+from iron_probe.core.circuit.network import SheetKey, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.told_test import NextTest
@@ -132,19 +133,40 @@ def leg_of(sheet: Sheet, concern: Concern, reading: Reading) -> Leg:
     leads = {reading.red, reading.black}
     if leads == {sheet.plus, sheet.minus} or reading.instrument in (Instrument.TESTER, Instrument.CAPACITY, Instrument.LOAD):
         return Leg.POSTS if state.cranking else Leg.OUTPUT if state.rpm else Leg.BATTERY
-    network = network_of(sheet)
+    at = _places(SheetKey(sheet))
     if concern is Concern.CHARGING:
-        ends = {p for g in network.generators for p in (g.element.b, g.element.case)}
-        small = {p for g in network.generators for p in g.element.points()} - ends
-        return Leg.WAYS if leads & ends and leads & {sheet.plus, sheet.minus} else Leg.WIRES if leads & small else Leg.PART
-    heavy = heavy_path(network)
-    if leads <= {*heavy.supply_points}:
+        return Leg.WAYS if leads & at.output and leads & {sheet.plus, sheet.minus} else Leg.WIRES if leads & at.small else Leg.PART
+    if leads <= at.supply:
         return Leg.SUPPLY
-    if leads <= {*heavy.ground_points}:
+    if leads <= at.ground:
         return Leg.GROUND
-    commands = {p for e in sheet.elements if isinstance(e, Relay | Solenoid) for p in _command_points(e)}
-    return Leg.COMMAND if leads & commands or leads <= set(sheet.points) - {*heavy.supply_points, *heavy.ground_points} else Leg.PART
+    return Leg.COMMAND if leads & at.command or leads <= at.aside else Leg.PART
 
 
-def _command_points(element: Relay | Solenoid) -> tuple[str, ...]:
-    return (element.s,) if isinstance(element, Solenoid) else element.coil
+@dataclass(frozen=True, slots=True)
+class _Places:
+    """Points of a sheet by what is looked for there: along the heavy path, where the starter is commanded, aside of both, and at what charges."""
+
+    supply: frozenset[str]
+    ground: frozenset[str]
+    command: frozenset[str]
+    aside: frozenset[str]
+    output: frozenset[str]
+    small: frozenset[str]
+
+
+@lru_cache(maxsize=256)
+def _places(key: SheetKey) -> _Places:
+    sheet, network = key.sheet, network_of(key.sheet)
+    heavy = heavy_path(network)
+    supply, ground = frozenset(heavy.supply_points), frozenset(heavy.ground_points)
+    commanded = [(e.s,) if isinstance(e, Solenoid) else e.coil for e in sheet.elements if isinstance(e, Relay | Solenoid)]
+    output = frozenset(p for g in network.generators for p in (g.element.b, g.element.case))
+    return _Places(
+        supply=supply,
+        ground=ground,
+        command=frozenset(p for points in commanded for p in points),
+        aside=frozenset(sheet.points) - supply - ground,
+        output=output,
+        small=frozenset(p for g in network.generators for p in g.element.points()) - output,
+    )
