@@ -102,6 +102,7 @@ def found(now: JobStep) -> str:
     return {
         How.BESIDE: f"Follow the {named.lower()} to its ends: what loses the volts is a joint or splice beside it. Mend it, then retest.",
         How.WAY: f"Mend {named}: clean and tighten or renew all of it, then retest.",
+        How.SHARE: f"{named}: over its share between its points. Repair, then retest.",
         How.FED: f"Find what feeds the {named} past the drawing and part it, then retest.",
     }.get(now.how or How.PART, f"{named}: found by its own test. Repair, then retest.")
 

@@ -78,7 +78,9 @@ def guide_of(job: Job, log: JobLog) -> Guide:
 
 def _how(word: Verdicts | None) -> How:
     """As what the engine found what is at fault."""
-    if word is None or not word.at_fault:
+    if word is None:
+        return How.SHARE
+    if not word.at_fault:
         return How.PART
     left = word.posterior
     if left.found:

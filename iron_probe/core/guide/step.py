@@ -23,12 +23,14 @@ class Act(StrEnum):
 
 
 class How(StrEnum):
-    """As what the fault was found: in a part, beside it, in all of a way, or as a feed from where none should come."""
+    """As what the fault was found: in a part by its own test, beside it, in all of a way, as a feed from where none should come, or by the drop work as a
+    stretch over its share."""
 
     PART = "part"
     BESIDE = "beside"
     WAY = "way"
     FED = "fed"
+    SHARE = "share"
 
 
 class Why(StrEnum):
