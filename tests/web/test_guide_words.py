@@ -34,7 +34,13 @@ def test_a_step_says_where_and_in_which_state_and_what_is_owed() -> None:
 
 @pytest.mark.parametrize(
     ("how", "part"),
-    [(How.PART, "found by its own test"), (How.BESIDE, "to its ends"), (How.WAY, "all of it"), (How.FED, "past the drawing"), (How.SHARE, "over its share")],
+    [
+        (How.PART, "found by its own test"),
+        (How.BESIDE, "to its ends"),
+        (How.WAY, "all of it"),
+        (How.FED, "past the drawing"),
+        (How.SHARE, "over its share"),
+    ],
 )
 def test_what_was_found_is_said_by_how_it_was_found(how: How, part: str) -> None:
     assert part in guide_words.step(JobStep(act=Act.REPAIR, leg=Leg.REPAIR, named=("Isolator",), how=how))
