@@ -86,6 +86,7 @@ async def open_session(request: Request) -> AsyncIterator[Session]:
     try:
         yield session
     finally:
+        request.state.db = None  # a refusal that is worded after this asks the database nothing more
         if looks:
             session.close()  # nothing is asked on the way back: each question stood for itself
         elif session.in_transaction():

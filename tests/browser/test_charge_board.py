@@ -58,7 +58,7 @@ def test_a_lamp_circuit_is_found_by_the_substitute_lamp(bench: Bench) -> None:
     type_in(bench, "Battery posts, Fast idle", f"{float(hidden.solved['fast'].between('bat.plus', 'bat.minus')[0]):.2f}")
     assert "not charging" in bench.driver.page_source
     bench.driver.find_element(By.XPATH, '//button[contains(., "It charges")]').click()
-    bench.wait(lambda d: "It charged, reading 2" in d.page_source)
+    bench.wait(lambda d: "Charges, reading 2" in d.page_source)
     weighed(bench)
     for _ in range(10):
         side = bench.driver.find_element(By.ID, "charge-word").text

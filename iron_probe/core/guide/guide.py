@@ -135,7 +135,9 @@ def leg_of(sheet: Sheet, concern: Concern, reading: Reading) -> Leg:
         return Leg.POSTS if state.cranking else Leg.OUTPUT if state.rpm else Leg.BATTERY
     at = _places(SheetKey(sheet))
     if concern is Concern.CHARGING:
-        return Leg.WAYS if leads & at.output and leads & {sheet.plus, sheet.minus} else Leg.WIRES if leads & at.small else Leg.PART
+        if leads & at.small:
+            return Leg.WIRES
+        return Leg.WAYS if leads & at.output or leads <= at.supply | at.ground or leads & {sheet.plus, sheet.minus} else Leg.PART
     if leads <= at.supply:
         return Leg.SUPPLY
     if leads <= at.ground:

@@ -15,7 +15,8 @@ from tests.core.diagnose.mower import Hidden, heard
 
 
 @pytest.mark.parametrize("slipped", [-1.0, 0.1])
-def test_a_figure_that_fits_nothing_is_asked_for_again_once(case: Case, bolt: Hidden, ensemble: Ensemble, slipped: float) -> None:
+def test_a_figure_that_fits_nothing_is_asked_for_again(case: Case, bolt: Hidden, ensemble: Ensemble, slipped: float) -> None:
+    """Of two figures that deny each other either may be the slip: what is asked for again is one of them, and what it then shows decides."""
     book = TestBook(ensemble)
     true = bolt.volts("block", "frame.eye")
     odd = true.model_copy(update={"value": round((true.value or 0) * slipped, 2)})
@@ -23,14 +24,16 @@ def test_a_figure_that_fits_nothing_is_asked_for_again_once(case: Case, bolt: Hi
         heard("slow"), bolt.volts("bat.plus", "bat.minus"), bolt.volts("frame", "frame.eye"), bolt.volts("bat.plus", "starter.B"), odd
     ]  # fmt: skip
     posterior = case.posterior(readings)
-    assert 5 in posterior.unexplained and posterior.found is None
-    asked = next_tests(case, book, posterior, readings)[0]
-    assert {asked.reading.red, asked.reading.black} == {"block", "frame.eye"}
-    assert asked.again == 5 and asked.why.startswith("fits nothing")
-    after = case.posterior([*readings, true])
-    assert after.suspects[0].element == "frame-bolt" and after.suspects[0].p > 0.8
-    again = next_tests(case, book, after, [*readings, true])
-    assert all(t.again is None for t in again)
+    assert set(posterior.unexplained) & {3, 5} and posterior.found is None
+    for _ in range(2):
+        asked = next_tests(case, book, posterior, readings)[0]
+        if asked.again is None:
+            break
+        assert asked.again in (3, 5) and asked.why.startswith("fits nothing")
+        readings = [*readings, bolt.volts(asked.reading.red or "", asked.reading.black or "")]
+        posterior = case.posterior(readings)
+    assert posterior.suspects[0].element == "frame-bolt" and posterior.suspects[0].p > 0.8
+    assert all(t.again is None for t in next_tests(case, book, posterior, readings))
 
 
 def test_the_drop_is_asked_for_on_the_part_itself_before_a_conductor_is_found(ensemble: Ensemble, case: Case, bolt: Hidden) -> None:
