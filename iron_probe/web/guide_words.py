@@ -96,6 +96,15 @@ def step(now: JobStep) -> str:
     }[now.act]
 
 
+def unproven(now: JobStep) -> str:
+    """What the report says of a job on which no one part was proven."""
+    if now.act is Act.CLOSED:
+        return "No one part was proven before the job was closed."
+    if now.why is Why.PASSED:
+        return "No one part was proven. After the repair what was read before reads well, and what was complained of is gone."
+    return f"Not proven yet. {step(now)}"
+
+
 def found(now: JobStep) -> str:
     """What to mend of what was found."""
     named = ", ".join(now.named)

@@ -20,7 +20,7 @@ from iron_probe.web import battery_words, finding_words, guide_words, trace_word
 from iron_probe.web.cautions import CAUTIONS
 from iron_probe.web.csrf import guarded_form
 from iron_probe.web.screen import Screen
-from iron_probe.work.guide_work import CRANKS_BADLY, PAGE_OF, concern_of, guide_of
+from iron_probe.work.guide_work import CRANKS_BADLY, PAGE_OF, guide_of
 from iron_probe.work.instrument import drain_log
 from iron_probe.work.jobs import find_job
 from iron_probe.work.logs import job_log
@@ -56,7 +56,7 @@ def guide_now(request: Request) -> GuideShown | None:
     if isinstance(shown, GuideShown) and shown.of == (job, log.seq):
         return shown
     found = guide_of(job, log)
-    page = guide_words.PAGE.get(found.step.leg, "") if found.step.reading is None else PAGE_OF[concern_of(job, log)]
+    page = guide_words.PAGE.get(found.step.leg, "") if found.step.reading is None else PAGE_OF[found.concern]
     request.state.guide = GuideShown(guide=found, step=kept_step(found.step, job.sheet), job=job, page=page, of=(job, log.seq))
     return request.state.guide
 

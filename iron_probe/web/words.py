@@ -12,17 +12,11 @@ from iron_probe.core.bench.typed_value import Bound, said_loosely
 from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import (
-    ANSWER_WORDS,
     BY_ITSELF,
     FORCED,
-    FORCED_WORDS,
-    FUNCTION_WORDS,
-    FUSE_WORDS,
-    LAMP_WORDS,
-    LAMPS,
-    LOOK_WORDS,
     OF_PART,
     UNIT,
+    WORDS,
     Aid,
     Instrument,
     Reading,
@@ -31,7 +25,6 @@ from iron_probe.core.diagnose.told_test import NextTest
 from iron_probe.core.job.fold import LoggedReading
 from iron_probe.core.job.step import asked_of
 from iron_probe.core.solve.solution import Symptom
-from iron_probe.core.solve.symptom import SYMPTOMS
 from iron_probe.web import guide_words
 
 SYMPTOM = {
@@ -165,10 +158,15 @@ def quantity(value: float | None, instrument: Instrument) -> str:
     return ohms(value) if UNIT.get(instrument) == "Ω" else volts(value)
 
 
+def said(word: str) -> str:
+    """The word a reading was answered with, as it is said."""
+    return SYMPTOM[Symptom(word)] if word in set(Symptom) else word.replace("_", " ")
+
+
 def shown(reading: Reading) -> str:
     """What a reading showed, as a number with unit or a word."""
     if reading.value is None:
-        return SYMPTOM.get(Symptom(reading.word), "") if reading.word in set(Symptom) else (reading.word or "").replace("_", " ")
+        return said(reading.word or "")
     sign = {Bound.AT_LEAST: "over ", Bound.AT_MOST: "under "}.get(reading.bound, "")
     return sign + quantity(reading.value, reading.instrument)
 
@@ -244,40 +242,18 @@ def as_shown(value: float | str | None, instrument: Instrument) -> str:
     return quantity(value, instrument)
 
 
-def answers(instrument: Instrument) -> tuple[str, ...]:
-    """The words an instrument is answered with; none where it shows a figure."""
-    if instrument in UNIT:
-        return ()
-    said = {
-        **dict.fromkeys(LAMPS, LAMP_WORDS),
-        **FORCED_WORDS,
-        Instrument.FUNCTION: FUNCTION_WORDS,
-        Instrument.LOOKS: LOOK_WORDS,
-        Instrument.ANSWERS: ANSWER_WORDS,
-        Instrument.NEW_FUSE: FUSE_WORDS,
-    }
-    return said.get(instrument, tuple(s.value for s in SYMPTOMS))
+BY_CODE = {
+    Instrument.FUNCTION: ("out", "dim", "lit"),
+    Instrument.LOOKS: ("good", "green, loose or burnt", "burnt or chafed", "nothing odd"),
+}
+"""What a code stands for where it is not the word that is answered: a function is foretold as a lamp, a part's look by its kind of fault."""
 
 
 def code_shown(value: float, instrument: Instrument) -> str:
     """A predicted number, or the word a code stands for."""
-    if instrument is Instrument.FUNCTION:
-        return ("out", "dim", "lit")[int(value)]
-    if instrument in LAMPS:
-        return LAMP_WORDS[int(value)]
-    if instrument is Instrument.ANSWERS:
-        return ANSWER_WORDS[int(value)]
-    if instrument is Instrument.NEW_FUSE:
-        return FUSE_WORDS[int(value)]
-    if instrument in FORCED:
-        return FORCED_WORDS[instrument][int(value)].replace("_", " ")
-    if instrument is Instrument.LOOKS:
-        return ("good", "green, loose or burnt", "burnt or chafed", "nothing odd")[int(value)]
-    return (
-        SYMPTOM[SYMPTOMS[int(value)]]
-        if instrument is Instrument.EYES
-        else quantity(abs(value) if instrument is Instrument.CLAMP else value, instrument)
-    )
+    if instrument in WORDS:
+        return said(BY_CODE.get(instrument, WORDS[instrument])[int(value)])
+    return quantity(abs(value) if instrument is Instrument.CLAMP else value, instrument)
 
 
 def state_title(state: str, sheet: Sheet) -> str:

@@ -13,19 +13,19 @@ from iron_probe.core.job.lines import DrainLine, WaitLine
 from iron_probe.core.job.step import Due, JobStep, SideBar, Summary, kept_step
 from iron_probe.store import queries
 from iron_probe.work.drop_work import work_of
-from iron_probe.work.guide_work import PAGE_OF, concern_of, guide_of
+from iron_probe.work.guide_work import PAGE_OF, guide_of
 
 
 def summary_of(job: Job, log: JobLog) -> Summary:
     """Work a job's summary out."""
-    concern, work = concern_of(job, log), work_of(job, log)
+    guide, work = guide_of(job, log), work_of(job, log)
     return Summary(
-        step=kept_step(guide_of(job, log).step, job.sheet),
-        page=PAGE_OF[concern],
+        step=kept_step(guide.step, job.sheet),
+        page=PAGE_OF[guide.concern],
         sheet_title=job.sheet.title,
         symptom=job.symptom,
         count=sum(len(readings) for readings in log.by_epoch) + len(log.lines(DrainLine)),
-        bars=bars_of(work.board) if work.board and concern is Concern.STARTING else (),
+        bars=bars_of(work.board) if work.board and guide.concern is Concern.STARTING else (),
         waits=waits_of(log),
     )
 

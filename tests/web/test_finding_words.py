@@ -2,7 +2,6 @@
 
 from dataclasses import replace
 
-import numpy as np
 from sqlalchemy import Engine
 from sqlmodel import Session
 
@@ -10,19 +9,11 @@ from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.apart import Access, FoundWay
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.next_test import Order
-from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.web import finding_words
 from iron_probe.web.page import templates
 from iron_probe.work.jobs import find_job
 from iron_probe.work.word import Verdicts
-
-
-def left_of(**more: object) -> Posterior:
-    given: dict[str, object] = {
-        "suspects": (), "eliminated": (), "no_fault": 0.0, "off_sheet": 0.0, "unexplained": (), "contradictory": (), "found": None, "pair": None,
-        "weights": np.ones(1),
-    }  # fmt: skip
-    return Posterior(**{**given, **more})  # type: ignore[arg-type]
+from tests.left import left_of
 
 
 def test_a_joint_beside_a_part_is_told_with_the_part(minibus: Sheet) -> None:

@@ -50,3 +50,10 @@ def test_a_log_that_cannot_be_judged_says_so_and_a_test_brings_its_own_reason() 
     assert "cannot be judged" in guide_words.step(JobStep())
     assert guide_words.why(JobStep(act=Act.MEASURE, why=Why.SOURCE_FIRST)) == "a weak battery makes every later figure lie"
     assert guide_words.why(JobStep(act=Act.MEASURE, why=Why.TELLS_MOST), "tells 1 bit") == "tells 1 bit"
+
+
+def test_a_report_without_a_proven_part_does_not_say_that_it_is_still_to_be_proven_when_the_job_has_ended() -> None:
+    assert guide_words.unproven(JobStep(act=Act.LOOK, leg=Leg.PART)).startswith("Not proven yet. ")
+    passed = guide_words.unproven(JobStep(act=Act.CLOSE, leg=Leg.CLOSE, why=Why.PASSED))
+    closed = guide_words.unproven(JobStep(act=Act.CLOSED, leg=Leg.CLOSE, why=Why.ENDED))
+    assert "yet" not in passed + closed and "reads well" in passed

@@ -1,6 +1,6 @@
 """Tests that alter the circuit: a bridge across two points, a lamp or field forced, a field wire off, and what else was done to the machine."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,11 +10,12 @@ from iron_probe.core.circuit.elements import Alternator, Battery, Charger, Condi
 from iron_probe.core.circuit.faults import OPEN_OHM
 from iron_probe.core.circuit.network import Network, build_network
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.ensemble import Prediction, join
+from iron_probe.core.diagnose.ensemble import BATCH, Prediction, join
 from iron_probe.core.diagnose.evidence import Aid, Instrument, Reading
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import CHARGES_V
 from iron_probe.core.solve.operate import solve_state
+from iron_probe.core.solve.solution import Solution
 
 BRIDGE_MOHM = {Instrument.JUMPER: 5.0, Instrument.STRAP: 1.0}
 """Resistance [mΩ] of a fused jumper lead and of a heavy temporary strap with its clamps (common practice)."""
@@ -29,8 +30,8 @@ def bridged(drawn: Network, reading: Reading, machines: Floats) -> tuple[Floats,
     """What is heard (V,) with two points bridged, `machines` (parameters, V) solved again with the bridge in place; and which chatter."""
     bridge = bypass_element(reading.instrument, reading.red or "", reading.black or "")
     network, values = _with(drawn, machines, [bridge])
-    parts = [Prediction.of(solve_state(network, reading.state, values[:, k : k + 4096])) for k in range(0, values.shape[1], 4096)]
-    return np.concatenate([p.heard for p in parts]).astype(float), np.concatenate([p.chatter for p in parts])
+    shown = join([Prediction.of(solved) for solved in _solutions(network, reading.state, values)])
+    return shown.heard.astype(float), shown.chatter
 
 
 def conditioned(drawn: Network, reading: Reading, machines: Floats) -> tuple[Network, Prediction]:
@@ -44,8 +45,7 @@ def conditioned(drawn: Network, reading: Reading, machines: Floats) -> tuple[Net
     if reading.parted:
         owned = [n for n, owner in enumerate(network.owners) if owner.id == reading.parted]
         values[[int(network.value[n]) for n in owned]] = OPEN_OHM
-    solved = [Prediction.of(solve_state(network, reading.state, values[:, k : k + 4096])) for k in range(0, values.shape[1], 4096)]
-    return network, join(solved)
+    return network, join([Prediction.of(solved) for solved in _solutions(network, reading.state, values)])
 
 
 def _aid(aid: Aid, sheet: Sheet) -> Element:
@@ -75,12 +75,7 @@ def forced(drawn: Network, reading: Reading, machines: Floats) -> Floats:
     if parted:
         values[_wires_at(network, *parted)] = OPEN_OHM
     plus, minus = network.find_point(sheet.plus), network.find_point(sheet.minus)
-    posts = [
-        solved.volts[plus] - solved.volts[minus]
-        for k in range(0, values.shape[1], 4096)
-        for solved in [solve_state(network, reading.state, values[:, k : k + 4096])]
-    ]
-    return np.concatenate(posts)
+    return np.concatenate([solved.volts[plus] - solved.volts[minus] for solved in _solutions(network, reading.state, values)])
 
 
 def charges(posts_v: Floats, system_v: float) -> Floats:
@@ -102,6 +97,12 @@ def _what_is_done(sheet: Sheet, reading: Reading) -> tuple[Conductor | None, tup
                 ends = (sheet.plus, alternator.f) if outside.drives == "feeds" else (alternator.f, alternator.case)
                 return _lead(*ends, FIELD_LEAD_OHM), None
     raise ReadingError(f"{alternator.title} has no wire for a {reading.instrument.value.replace('_', ' ')} test")
+
+
+def _solutions(network: Network, state: str, values: Floats) -> Iterator[Solution]:
+    """Machines (parameters, V) solved in a state, so many at a time as memory is held for."""
+    for start in range(0, values.shape[1], BATCH):
+        yield solve_state(network, state, values[:, start : start + BATCH])
 
 
 def _with(drawn: Network, machines: Floats, beside: Sequence[Element]) -> tuple[Network, Floats]:

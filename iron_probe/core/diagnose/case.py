@@ -258,14 +258,8 @@ class Case:
         plain = [p for p in read.places if not p.reading.alters]
         rough = self._sum_of_fits(plain, [(leading, s) for s in range(PAIR_STRATA)])
         some = [(leading, s) for s in (*range(PAIR_STRATA), *_cells_of_best(rough.ravel()))]
-        fits = []
-        for place in read.places:
-            solved = (
-                None
-                if place.reading.alters or place.reading.instrument in UNSOLVED
-                else join(self.ensemble.strata_of(some, place.reading.state))
-            )
-            fits.append(self._fresh_fit(place, some, solved))
+        drawn_in = {p.reading.state: join(self.ensemble.strata_of(some, p.reading.state)) for p in read.places}
+        fits = [self._fresh_fit(p, some, drawn_in[p.reading.state]) for p in read.places]
         total = np.sum([f.log for f in fits], axis=0)
         weights = np.exp(total - log_sum(total))
         return float(held.sum()) / drawn, tuple(float(weights @ f.slip) for f in fits)

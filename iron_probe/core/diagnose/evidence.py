@@ -62,12 +62,23 @@ UNIT: dict[Instrument, str] = {
     Instrument.BARE_OHM: "Ω",
 }
 """Unit of the instruments that show a number; the others answer with a word."""
-
 LAMP_WORDS = ("off", "dim", "bright")
 FUNCTION_WORDS = ("dead", "weak", "works")
 FUSE_WORDS = ("blows", "holds")
 ANSWER_WORDS = ("silent", "answers")
 LOOK_WORDS = ("good", "green", "loose", "burnt", "warm", "chafed")
+WORDS: dict[Instrument, tuple[str, ...]] = {
+    **dict.fromkeys((Instrument.EYES, *BRIDGES), tuple(s.value for s in Symptom)),
+    **dict.fromkeys(LAMPS, LAMP_WORDS),
+    Instrument.FUNCTION: FUNCTION_WORDS,
+    Instrument.LOOKS: LOOK_WORDS,
+    Instrument.ANSWERS: ANSWER_WORDS,
+    Instrument.NEW_FUSE: FUSE_WORDS,
+    Instrument.SUBSTITUTE: ("no_change", "charges"),
+    Instrument.FULL_FIELD: ("no_change", "charges"),
+    Instrument.FIELD_OFF: ("stops", "charges"),
+}
+"""What an instrument that shows no figure is answered with; of a forced test that it does not charge so, or that it does."""
 MEANT: dict[Instrument, dict[str, str]] = {
     Instrument.FUNCTION: {"pass": "works", "ok": "works", "good": "works", "fail": "dead", "nothing": "dead", "dim": "weak"},
     **{lamp: {"nothing": "off", "out": "off", "dark": "off", "glows": "dim", "on": "bright", "lit": "bright"} for lamp in LAMPS},
@@ -85,12 +96,6 @@ MEANT: dict[Instrument, dict[str, str]] = {
 FORCED = (Instrument.SUBSTITUTE, Instrument.FULL_FIELD, Instrument.FIELD_OFF)
 """A test lamp from battery plus to the lamp terminal, the field forced past its regulator, the field wire off; the branch names the alternator, and a
 figure in place of the word is what the posts then show [V]."""
-FORCED_WORDS = {
-    Instrument.SUBSTITUTE: ("no_change", "charges"),
-    Instrument.FULL_FIELD: ("no_change", "charges"),
-    Instrument.FIELD_OFF: ("stops", "charges"),
-}
-"""What is said of each: that it does not charge so, or that it does."""
 ALTERING = (*BRIDGES, *FORCED)
 """Instruments that make another circuit of the machine."""
 IN_CIRCUIT = (Instrument.VOLTMETER, Instrument.CLAMP, Instrument.LOAD, Instrument.EYES, Instrument.FUNCTION, *LAMPS)
@@ -197,17 +202,8 @@ class Reading(BaseModel):
             raise ValueError(
                 f"a {kind.value} reading says nothing of what else was done to the machine: leave parted, jumpered and aided out"
             )
-        words = {
-            **dict.fromkeys(LAMPS, LAMP_WORDS),
-            **FORCED_WORDS,
-            Instrument.FUNCTION: FUNCTION_WORDS,
-            Instrument.LOOKS: LOOK_WORDS,
-            Instrument.ANSWERS: ANSWER_WORDS,
-            Instrument.NEW_FUSE: FUSE_WORDS,
-        }
-        allowed = words.get(kind, tuple(s.value for s in Symptom))
-        if kind not in UNIT and self.word not in allowed and not (kind in FORCED and self.value is not None):
-            raise ValueError(f"a {kind.value} reading needs a word: one of {', '.join(allowed)}")
+        if kind in WORDS and self.word not in WORDS[kind] and not (kind in FORCED and self.value is not None):
+            raise ValueError(f"a {kind.value} reading needs a word: one of {', '.join(WORDS[kind])}")
         return self
 
 

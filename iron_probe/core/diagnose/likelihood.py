@@ -13,15 +13,11 @@ from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.ensemble import Prediction
 from iron_probe.core.diagnose.evidence import (
-    ANSWER_WORDS,
+    BRIDGES,
     BY_ITSELF,
     FORCED,
-    FORCED_WORDS,
-    FUNCTION_WORDS,
-    FUSE_WORDS,
-    LAMP_WORDS,
     LAMPS,
-    LOOK_WORDS,
+    WORDS,
     Instrument,
     Reading,
 )
@@ -289,23 +285,19 @@ HEARD_FROM = np.array([[0.97, 0.03], [0.1, 0.9]])
 fault where it is silent (common practice)."""
 LIT = np.array([[0.93, 0.06, 0.01], [0.1, 0.8, 0.1], [0.01, 0.06, 0.93]])
 """Chance of what is said of a lamp (off, dim, bright) or a function (dead, weak, works; columns) given how it is (rows; common practice)."""
+CHANCES: dict[Instrument, Floats] = {
+    **dict.fromkeys((Instrument.EYES, *BRIDGES), HEARD),
+    **dict.fromkeys((Instrument.FUNCTION, *LAMPS), LIT),
+    **dict.fromkeys(FORCED, ANSWERED),
+    Instrument.LOOKS: LOOKED,
+    Instrument.ANSWERS: HEARD_FROM,
+    Instrument.NEW_FUSE: HELD,
+}
+"""Chance of what each instrument is answered with (columns, by WORDS) given what is so (rows)."""
 
 
 def _fit_word(reading: Reading, predicted: Floats, slip: float) -> Fit:
-    words, chances = tuple(s.value for s in SYMPTOMS), HEARD
-    if reading.instrument in LAMPS:
-        words, chances = LAMP_WORDS, LIT
-    elif reading.instrument is Instrument.FUNCTION:
-        words, chances = FUNCTION_WORDS, LIT
-    elif reading.instrument is Instrument.LOOKS:
-        words, chances = LOOK_WORDS, LOOKED
-    elif reading.instrument is Instrument.ANSWERS:
-        words, chances = ANSWER_WORDS, HEARD_FROM
-    elif reading.instrument is Instrument.NEW_FUSE:
-        words, chances = FUSE_WORDS, HELD
-    elif reading.instrument in FORCED:
-        words, chances = FORCED_WORDS[reading.instrument], ANSWERED
-    said = words.index(reading.word or "")
+    chances, said = CHANCES[reading.instrument], WORDS[reading.instrument].index(reading.word or "")
     inside: Floats = chances[predicted.astype(np.int64), said]
     astray = 1 / chances.shape[1]
     total = (1 - slip) * inside + slip * astray

@@ -43,9 +43,7 @@ def own_test(network: Network, element_id: str, reading: Reading) -> bool:
     element = network.sheet.element(element_id)
     if reading.conditioned:
         return False  # what was done to the machine shows in it too
-    if reading.instrument in OF_PART:
-        return (reading.branch or "").partition(".")[0] == element_id
-    if reading.instrument in BY_ITSELF:
+    if reading.instrument in (*OF_PART, *BY_ITSELF):
         return (reading.branch or "").partition(".")[0] == element_id
     if isinstance(element, Stator):
         return reading.instrument in (Instrument.OHMMETER, Instrument.AC_VOLTS) and {reading.red, reading.black} <= set(element.points())
@@ -113,9 +111,9 @@ def proofs(network: Network, element_id: str, mode: str) -> tuple[Ways, ...]:
     """What must be known, in the state of its own test, before an element is condemned for that fault: power, ground and command.
 
     A part that does not answer has them proven at its own pins. A fuse is not condemned before a lamp across it, with what it feeds
-    switched on, has said that nothing behind it is shorted, and a new one has held: what blew it comes first, drawn or not. A battery that sags is not judged before a clamp has said that the
-    starter does not draw too much, nor a starter that drags before the posts have said that the battery holds. A drop across a
-    conductor under load needs none.
+    switched on, has said that nothing behind it is shorted, and a new one has held: what blew it comes first, drawn or not. A battery that
+    sags is not judged before a clamp has said that the starter does not draw too much, nor a starter that drags before the posts have
+    said that the battery holds. A drop across a conductor under load needs none.
     """
     sheet = network.sheet
     element = sheet.element(element_id)

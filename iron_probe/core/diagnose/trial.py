@@ -15,12 +15,10 @@ from iron_probe.core.diagnose.ensemble import Hypothesis, Prediction
 from iron_probe.core.diagnose.evidence import (
     BY_ITSELF,
     FORCED,
-    FORCED_WORDS,
     FUNCTION_WORDS,
-    FUSE_WORDS,
-    LAMP_WORDS,
     LAMPS,
     OF_PART,
+    WORDS,
     Instrument,
     Reading,
 )
@@ -70,20 +68,17 @@ class Hidden:
             amps = float(abs(solution.current(test.branch or "")[0])) * (1 + 0.02 * self.rng.standard_normal()) + self.rng.normal(0, 0.7)
             return test.model_copy(update={"value": float(round(amps)), "resolution": 1.0})
         if test.instrument in (Instrument.FUNCTION, *LAMPS):
-            words = LAMP_WORDS if test.instrument in LAMPS else FUNCTION_WORDS
-            return test.model_copy(update={"word": words[int(predict(test, self.network, Prediction.of(solution))[0])]})
+            return _said(test, predict(test, self.network, Prediction.of(solution)))
         if test.instrument in (Instrument.OHMMETER, Instrument.AC_VOLTS, *BY_ITSELF):
             shown = float(shown_alone(self.network, test, self.values.__getitem__)[0]) * (1 + 2 * METER_NOISE * self.rng.standard_normal())
             if test.instrument is not Instrument.AC_VOLTS and shown > OVER_OHM:
                 return test.model_copy(update={"value": OVER_OHM, "bound": Bound.AT_LEAST})
             return test.model_copy(update={"value": round(shown, 1 if shown > 9.95 else 2)})
         if test.instrument is Instrument.NEW_FUSE:
-            return test.model_copy(
-                update={"word": FUSE_WORDS[int(holds(self.network, self._as_hypothesis, test.branch or "", test.state, 1)[0])]}
-            )
+            return _said(test, holds(self.network, self._as_hypothesis, test.branch or "", test.state, 1))
         if test.instrument in FORCED:
             posts_v = forced(self.network, test, self.values)
-            return test.model_copy(update={"word": FORCED_WORDS[test.instrument][int(charges(posts_v, self.network.sheet.system_v)[0])]})
+            return _said(test, charges(posts_v, self.network.sheet.system_v))
         if test.instrument in OF_PART:
             shown = float(self.values[self.network.row[(test.branch or "").partition(".")[0], OF_PART[test.instrument]], 0])
             return test.model_copy(update={"value": round(shown * (1 + 0.2 * self.rng.standard_normal()), 2)})
@@ -102,6 +97,11 @@ class Hidden:
     def heard(self, state: str) -> Symptom:
         """What the machine does in a state."""
         return SYMPTOMS[int(symptom_codes(self.solved[state])[0])]
+
+
+def _said(test: Reading, code: Floats) -> Reading:
+    """A test answered with the word that a code (1,) stands for."""
+    return test.model_copy(update={"word": WORDS[test.instrument][int(code[0])]})
 
 
 def hide(

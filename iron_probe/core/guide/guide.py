@@ -44,8 +44,8 @@ class Facts:
 def guide(known: Facts) -> Guide:
     """The route of a job and its step now."""
     step = _step(known)
-    clicks = known.symptom in IT_CLICKS
-    return Guide(route=route(known.concern, step.leg, legs_done(known), (Leg.COMMAND,) if clicks else ()), step=step)
+    needless = (Leg.COMMAND,) if known.symptom in IT_CLICKS else ()
+    return Guide(concern=known.concern, route=route(known.concern, step.leg, legs_done(known), needless), step=step)
 
 
 def _step(known: Facts) -> GuideStep:

@@ -64,7 +64,7 @@ class Stop:
 
 
 def route(concern: Concern, here: Leg, done: Collection[Leg], needless: Collection[Leg] = ()) -> tuple[Stop, ...]:
-    """The route of a job that is `here`. What lies before that and was not done is not needed any more; nothing lies ahead of a job that is closed."""
+    """The route of a job that is `here`. What lies before that and was not done is not needed any more."""
     legs = ROUTES[concern]
     at = legs.index(here)
 

@@ -5,7 +5,7 @@ from enum import StrEnum
 
 from iron_probe.core.diagnose.evidence import Reading
 from iron_probe.core.diagnose.told_test import NextTest
-from iron_probe.core.guide.route import Leg, Stop
+from iron_probe.core.guide.route import Concern, Leg, Stop
 
 
 class Act(StrEnum):
@@ -68,7 +68,8 @@ class GuideStep:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Guide:
-    """The route of a job, and the step to take on it."""
+    """What a job is about, its route, and the step to take on it."""
 
+    concern: Concern
     route: tuple[Stop, ...]
     step: GuideStep

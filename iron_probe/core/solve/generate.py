@@ -25,7 +25,7 @@ LOST_A, LOST_V = 0.02, 1.2
 LEAST_DUTY, DUTY_STEP = 0.03, 0.01
 """The least share of the time a resting regulator still lets field current flow, and what counts as a change of it."""
 PAST_SHARE = 0.45
-"""Share of the regulated volts across a field that are nothing the regulator can take back any more (common practice)."""
+"""Share of full field that, fed past the regulator, is more than it can take back (common practice)."""
 FIELD_SHARE = 0.1
 """Least share of full field that lets a machine with an outside regulator charge."""
 
@@ -127,7 +127,7 @@ def field_share(g: Generator, values: Floats, volts: Floats, stamper: Stamper, w
 
 
 def _fed_past(stamper: Stamper, values: Floats, g: Generator, amps: Floats) -> Bools:
-    """Whether field current enough for half its output and more flows past an outside regulator (V,): through a lead, a wire on ground."""
+    """Whether field current enough for PAST_SHARE of its output and more flows past an outside regulator (V,): through a lead, a wire on ground."""
     if g.field is None or g.field_ohm is None or g.element.id not in stamper.drive_of:
         return np.zeros(values.shape[1], dtype=bool)
     driven_a = np.abs(amps[stamper.drives[stamper.drive_of[g.element.id]]])

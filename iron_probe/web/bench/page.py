@@ -16,18 +16,12 @@ from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.ensemble import Prediction
 from iron_probe.core.diagnose.evidence import (
-    ANSWER_WORDS,
     AROUND,
     BRIDGES,
-    FORCED,
-    FORCED_WORDS,
-    FUNCTION_WORDS,
-    FUSE_WORDS,
-    LAMP_WORDS,
     LAMPS,
-    LOOK_WORDS,
     OF_BATTERY,
     UNIT,
+    WORDS,
     Aid,
     Instrument,
     Reading,
@@ -134,25 +128,14 @@ class Leads:
 
 OFFERED = tuple(i for i in Instrument if i not in OF_BATTERY)
 """Instruments in the field; the battery card takes the others."""
-ANSWERS: dict[str, tuple[str, ...]] = {
-    "lamp": LAMP_WORDS,
-    "function": FUNCTION_WORDS,
-    "looks": LOOK_WORDS,
-    "answers": ANSWER_WORDS,
-    "new_fuse": FUSE_WORDS,
-    "forced": FORCED_WORDS[Instrument.FULL_FIELD],
-    "field_off": FORCED_WORDS[Instrument.FIELD_OFF],
+TAKES: dict[Instrument, str] = {
+    **{i: i.value for i in WORDS},
+    **dict.fromkeys(UNIT, "figure"),
+    **dict.fromkeys((Instrument.EYES, *BRIDGES), "symptom"),
+    **dict.fromkeys(LAMPS, "lamp"),
+    **dict.fromkeys((Instrument.SUBSTITUTE, Instrument.FULL_FIELD), "forced"),
 }
-"""Words to choose from, by the kind of instrument that answers with them."""
-
-
-def takes(instrument: Instrument) -> str:
-    """What an instrument is answered with: a figure, a symptom, or a kind of words."""
-    if instrument in UNIT:
-        return "figure"
-    if instrument in LAMPS:
-        return "lamp"
-    return instrument.value if instrument.value in ANSWERS else "forced" if instrument in FORCED else "symptom"
+"""What an instrument is answered with: a figure, a symptom, or a kind of words."""
 
 
 def lies_on(instrument: Instrument) -> str:
@@ -169,13 +152,11 @@ class BenchPage:
     typed: Typed
     wrong: str
     verdicts: Verdicts | None
-    weigh: bool
-    prepared: bool
     unready: str
 
     instruments: ClassVar[tuple[Instrument, ...]] = OFFERED
-    answers: ClassVar[dict[str, tuple[str, ...]]] = ANSWERS
-    takes: ClassVar[Callable[[Instrument], str]] = staticmethod(takes)
+    answers: ClassVar[dict[str, tuple[str, ...]]] = {TAKES[i]: said for i, said in WORDS.items() if TAKES[i] != "symptom"}
+    takes: ClassVar[dict[Instrument, str]] = TAKES
     on: ClassVar[Callable[[Instrument], str]] = staticmethod(lies_on)
     aids: ClassVar[tuple[Aid, ...]] = tuple(Aid)
     symptoms: ClassVar[tuple[Symptom, ...]] = tuple(Symptom)
@@ -186,7 +167,7 @@ class BenchPage:
 
     @cached_property
     def probe(self) -> Leads:
-        return probe_part(self.sheet, self.job, self.typed, self.log, self.verdicts, weigh=self.weigh)
+        return probe_part(self.job, self.typed, self.verdicts)
 
     @cached_property
     def drawing(self) -> FeedMap:
@@ -278,8 +259,9 @@ SHOWN = 30
 """Readings in the evidence list; the report has all."""
 
 
-def probe_part(sheet: Sheet, job: Job, typed: Typed, log: JobLog, found: Verdicts | None = None, *, weigh: bool = True) -> Leads:
+def probe_part(job: Job, typed: Typed, found: Verdicts | None) -> Leads:
     """The leads as asked for, with what is unknown left out, and what a good machine and the leading suspects would show."""
+    sheet = job.sheet
     state = typed.state if typed.state in sheet.states else next(iter(sheet.states))
     instrument = Instrument(typed.instrument) if typed.instrument in {i.value for i in OFFERED} else Instrument.VOLTMETER
     red = typed.red if typed.red in sheet.points else ""
@@ -311,7 +293,7 @@ def probe_part(sheet: Sheet, job: Job, typed: Typed, log: JobLog, found: Verdict
     return Leads(
         instrument=instrument, red=red, black=black, branch=branch, state=state, good=band[0], low=band[1], high=band[2],
         floating=floating, cautions=tuple(cautions), unit=UNIT.get(instrument, ""), between=between, itself=bool(between) and typed.itself == between,
-        by_suspect=_by_suspect(job, log, instrument, red, black, branch, state, found) if weigh else (),
+        by_suspect=_by_suspect(job, instrument, red, black, branch, state, found),
     )  # fmt: skip
 
 
@@ -321,19 +303,14 @@ def conductor_between(sheet: Sheet, red: str, black: str, meant: str = "") -> st
     return meant if meant in found else next(iter(found), "")
 
 
-def bench_page(job: Job, log: JobLog, typed: Typed, wrong: str = "", *, weigh: bool = True) -> BenchPage:
-    """Gather the Bench of a job; with nothing asked for, the leads stand at the next place to measure.
-
-    Without `weigh` the engine's word is left for the page to ask for, so that logging answers at once.
-    """
+def bench_page(job: Job, log: JobLog, typed: Typed, wrong: str = "") -> BenchPage:
+    """Gather the Bench of a job; with nothing asked for, the leads stand at the next place to measure."""
     work = work_of(job, log)
     engine, unready = ready_or_why(job)
-    found = verdicts(job, log, engine) if engine and weigh else None
+    found = verdicts(job, log, engine) if engine else None
     if not (typed.red or typed.black or typed.state or typed.instrument or wrong):
         typed = _at_step(work, guide_of(job, log).step, found)
-    return BenchPage(
-        job=job, work=work, typed=typed, wrong=wrong, verdicts=found, weigh=weigh, prepared=engine is not None, unready=unready
-    )
+    return BenchPage(job=job, work=work, typed=typed, wrong=wrong, verdicts=found, unready=unready)
 
 
 def _at_step(work: Work, step: GuideStep, found: Verdicts | None) -> Typed:
@@ -350,11 +327,11 @@ def _at_step(work: Work, step: GuideStep, found: Verdicts | None) -> Typed:
 
 
 def _by_suspect(
-    job: Job, log: JobLog, instrument: Instrument, red: str, black: str, branch: str, state: str, found: Verdicts | None
+    job: Job, instrument: Instrument, red: str, black: str, branch: str, state: str, found: Verdicts | None
 ) -> tuple[tuple[str, float], ...]:
     """What the leading suspects would show at the leads as they stand."""
     engine = ready_or_why(job)[0]
-    if engine is None or instrument not in (Instrument.VOLTMETER, Instrument.CLAMP, Instrument.EYES, Instrument.LOAD):
+    if engine is None or found is None or instrument not in (Instrument.VOLTMETER, Instrument.CLAMP, Instrument.EYES, Instrument.LOAD):
         return ()
     if instrument is Instrument.CLAMP:
         reading = Reading(instrument=instrument, branch=branch, state=state, value=0.0)
@@ -364,7 +341,6 @@ def _by_suspect(
         reading = Reading(instrument=instrument, red=red, black=black, state=state, value=0.0)
     else:
         return ()
-    found = found or verdicts(job, log, engine)
     told = next((t.by_suspect for t in found.tests if same_place(t.reading, reading)), None)
     if told is not None:  # worked out with the test already
         return told

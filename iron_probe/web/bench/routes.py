@@ -18,6 +18,7 @@ from iron_probe.core.diagnose.fault_modes import TAG_FACTOR
 from iron_probe.core.diagnose.next_test import Order
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.errors import IronProbeError, ReadingError
+from iron_probe.core.guide.route import Concern
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import TECHNICIAN, Job
 from iron_probe.core.job.lines import AnyLine, CondemnLine, KnownLine, ReadingLine, WithdrawLine
@@ -28,6 +29,7 @@ from iron_probe.web.bench.page import Typed, bench_page, probe_part
 from iron_probe.web.bench.suspect_card import suspect_card
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, is_fragment, templates
 from iron_probe.web.screen import Screen
+from iron_probe.work.guide_work import word_on
 from iron_probe.work.jobs import change_job, set_on
 from iron_probe.work.logs import append, job_log
 
@@ -57,10 +59,9 @@ def probe(
     itself: str = "",
 ) -> Response:  # fmt: skip
     """What a good machine reads between two points: the part beside the field, for a tap on the map."""
-    sheet = job.sheet
     typed = Typed(red=red, black=black, branch=branch, state=state, instrument=instrument, itself=itself)
-    part = probe_part(sheet, job, typed, job_log(db, job))
-    return templates.TemplateResponse(request, "bench/_probe.html", {"probe": part, "sheet": sheet})
+    part = probe_part(job, typed, word_on(job, job_log(db, job), Concern.STARTING))
+    return templates.TemplateResponse(request, "bench/_probe.html", {"probe": part, "sheet": job.sheet})
 
 
 def _amps(form: Form) -> float | None:

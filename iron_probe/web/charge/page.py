@@ -111,7 +111,6 @@ class ChargePage:
     commanded: Judged | None
     stator: StatorBench | None
     word: Verdicts | None
-    prepared: bool
     wrong: str
     wrong_at: str
     typed: str
@@ -167,7 +166,7 @@ def charge_page(
         commanded=commanded_verdict(sheet, maker, running, newest),
         both_ways=both_ways(sheet, counting, maker, running),
         stator=_stator(sheet, log, refused if wrong_at == "stator" else None), record=record,
-        bus=_bus(sheet, log, refused if wrong_at == "bus" else None), word=verdicts(job, log, engine) if engine else None, prepared=engine is not None,
+        bus=_bus(sheet, log, refused if wrong_at == "bus" else None), word=verdicts(job, log, engine) if engine else None,
         wrong=wrong, wrong_at=wrong_at, typed=typed,
     )  # fmt: skip
 

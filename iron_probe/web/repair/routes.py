@@ -7,14 +7,12 @@ from fastapi.responses import RedirectResponse
 
 from iron_probe.core.bench.control.after_repair import Todo, todos
 from iron_probe.core.errors import LogError
-from iron_probe.core.guide.step import Act
 from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.core.job.lines import RepairLine, TickLine
 from iron_probe.store.tables import now
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
 from iron_probe.web.screen import Screen
 from iron_probe.work.drop_work import Work, work_of
-from iron_probe.work.guide_work import guide_of
 from iron_probe.work.jobs import change_job, set_on
 from iron_probe.work.logs import append, job_log
 
@@ -41,15 +39,12 @@ def todo_list(work: Work) -> list[TodoShown]:
 
 def _page(request: Request, job: CurrentJob, db: Db, text: str = "", wrong: str = "") -> Response:
     work = work_of(job, job_log(db, job))
-    step = guide_of(job, work.log).step
     context = {
         "work": work,
         "job": job,
         "text": text,
         "wrong": wrong,
         "todos": todo_list(work),
-        "named": step.parts,
-        "ends": step.act is Act.CLOSE,
     }
     return templates.TemplateResponse(request, "repair/repair.html", context, status_code=422 if wrong else 200)
 

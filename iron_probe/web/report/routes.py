@@ -6,15 +6,11 @@ from fastapi import APIRouter, Query, Request, Response
 
 from iron_probe.core.bench.fuse_trip.capture import BranchWord
 from iron_probe.core.diagnose.scope import Scope
-from iron_probe.core.guide.step import Act
-from iron_probe.core.job.step import kept_step
-from iron_probe.web import guide_words
 from iron_probe.web.page import CurrentJob, Db, templates
 from iron_probe.web.repair.routes import todo_list
 from iron_probe.web.screen import Screen
 from iron_probe.work.drain_work import drain_word, drain_work
 from iron_probe.work.drop_work import board_of, work_of
-from iron_probe.work.guide_work import guide_of
 from iron_probe.work.instrument import drain_log
 from iron_probe.work.told_tests import ToldTest, told_tests
 from iron_probe.work.verdicts import first_word
@@ -70,7 +66,5 @@ def report(request: Request, job: CurrentJob, db: Db, whole: Annotated[bool, Que
             "todos": todo_list(work),
             "drains": [(epoch, found) for epoch in range(log.epoch + 1) if (found := drain_work(job, log, epoch)).entries],
             "drain_word": drain_word,
-            "told": guide_words.step(step) if (step := kept_step(guide_of(job, log).step, job.sheet)).act in (Act.WATCH, Act.FEEDS) else "",
-            "step": step,
         },
     )

@@ -1,6 +1,5 @@
 """Suspects that share what is left, and the access that would tell them apart."""
 
-import numpy as np
 import pytest
 
 from iron_probe.core.bench.typed_value import Bound
@@ -10,6 +9,7 @@ from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.posterior import Posterior, Suspect
 from iron_probe.machines import load_sheet
+from tests.left import left_of
 
 
 def test_two_switches_in_line_are_told_apart_with_the_plug_off() -> None:
@@ -55,17 +55,7 @@ def test_conductors_in_one_line_make_up_the_way_that_is_found() -> None:
 
     def left(*shares: tuple[str, float, str]) -> Posterior:
         suspects = tuple(Suspect(element=e, p=p, mode=mode, modes=((mode, p),)) for e, p, mode in shares)
-        return Posterior(
-            suspects=suspects,
-            eliminated=(),
-            no_fault=0.0,
-            off_sheet=0.02,
-            unexplained=(),
-            contradictory=(),
-            found=None,
-            pair=None,
-            weights=np.ones(1),
-        )
+        return left_of(suspects=suspects, off_sheet=0.02)
 
     red, black = set(first.points()) ^ set(second.points())
     over = [Reading(red=red, black=black, state="crank", value=9.0)]

@@ -5,11 +5,12 @@ from dataclasses import replace
 import pytest
 
 from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.told_test import NextTest
 from iron_probe.core.guide.guide import Facts, guide, leg_of, still_state
-from iron_probe.core.guide.route import Concern, Leg, Standing
+from iron_probe.core.guide.route import ROUTES, Concern, Leg, Standing
 from iron_probe.core.guide.step import Act, How, Why
-from iron_probe.machines import load_sheet
+from iron_probe.machines import load_sheet, sheet_ids
 
 BUS = load_sheet("crew-minibus")
 REST = Reading(red=BUS.plus, black=BUS.minus, state=still_state(BUS), value=12.6)
@@ -96,3 +97,12 @@ def test_a_drain_and_a_fuse_are_worked_on_their_own_benches() -> None:
     drain = guide(replace(NEW, concern=Concern.DRAIN, told="Drain of 300 mA, not placed yet."))
     assert (drain.step.act, drain.step.told) == (Act.WATCH, "Drain of 300 mA, not placed yet.")
     assert guide(replace(NEW, concern=Concern.FUSE)).step.act is Act.FEEDS
+
+
+@pytest.mark.parametrize(("scope", "concern"), [(Scope.STARTING, Concern.STARTING), (Scope.CHARGING, Concern.CHARGING)])
+def test_every_place_of_every_sheet_lies_on_a_leg_of_its_route(scope: Scope, concern: Concern) -> None:
+    for sheet in map(load_sheet, sheet_ids()):
+        ends = {frozenset((b.start, b.end)) for e in sheet.elements for b in e.branches()}
+        for red, black in [*((p, sheet.minus) for p in sheet.points if p != sheet.minus), *(sorted(e) for e in ends if len(e) == 2)]:
+            legs = {leg_of(sheet, concern, Reading(red=red, black=black, state=s, value=0.0)) for s in states_of(sheet, scope)}
+            assert legs <= set(ROUTES[concern]), (sheet.id, red, black)

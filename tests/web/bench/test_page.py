@@ -21,22 +21,22 @@ def worked(yard: Engine) -> tuple[Job, JobLog]:
 
 
 def test_what_is_unknown_in_an_address_is_left_out(worked: tuple[Job, JobLog]) -> None:
-    job, log = worked
-    leads = probe_part(job.sheet, job, Typed(red="nowhere", black=job.sheet.minus, state="flying", instrument="spoon"), log, weigh=False)
+    job, _ = worked
+    leads = probe_part(job, Typed(red="nowhere", black=job.sheet.minus, state="flying", instrument="spoon"), None)
     assert (leads.red, leads.black, leads.instrument) == ("", job.sheet.minus, Instrument.VOLTMETER)
     assert leads.state in job.sheet.states and leads.good is None
 
 
 def test_the_posts_while_cranking_read_as_a_good_machine_would(worked: tuple[Job, JobLog]) -> None:
-    job, log = worked
-    leads = probe_part(job.sheet, job, Typed(red=job.sheet.plus, black=job.sheet.minus, state="crank"), log, weigh=False)
+    job, _ = worked
+    leads = probe_part(job, Typed(red=job.sheet.plus, black=job.sheet.minus, state="crank"), None)
     assert leads.good is not None and leads.low < leads.good < leads.high and 8 < leads.good < 13
-    swapped = probe_part(job.sheet, job, Typed(red=job.sheet.minus, black=job.sheet.plus, state="crank"), log, weigh=False)
+    swapped = probe_part(job, Typed(red=job.sheet.minus, black=job.sheet.plus, state="crank"), None)
     assert swapped.good == pytest.approx(-leads.good)
 
 
 def test_a_point_stands_on_the_map_and_an_unknown_one_nowhere(worked: tuple[Job, JobLog]) -> None:
-    page = bench_page(*worked, Typed(), weigh=False)
+    page = bench_page(*worked, Typed())
     standing = page.standing(worked[0].sheet.plus)
     assert standing is not None and standing.id == worked[0].sheet.plus and page.standing("nowhere") is None
     assert len(page.rows) <= 30 and page.older == len(page.log.readings) - len(page.rows)

@@ -2,19 +2,19 @@
 
 import re
 
-import numpy as np
 import pytest
 
 from iron_probe.core.bench.fuse_trip.time_current import multiples_for
 from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.diagnose.apart import FoundWay
 from iron_probe.core.diagnose.next_test import Order
-from iron_probe.core.diagnose.posterior import Posterior, Suspect
+from iron_probe.core.diagnose.posterior import Suspect
 from iron_probe.web.report import routes
 from iron_probe.web.report.routes import tell
 from iron_probe.work.told_tests import ToldTest
 from iron_probe.work.word import Verdicts
 from tests.conftest import Visitor
+from tests.left import left_of
 
 
 def test_a_verdict_a_time_and_kept_words_are_each_told() -> None:
@@ -43,17 +43,7 @@ def test_a_way_that_is_found_is_the_finding_of_its_report(visitor: Visitor, monk
     ends = sorted(set(first.points()) ^ set(second.points()))
     way = FoundWay(elements=(first.id, second.id), first=ends[0], last=ends[1], share=0.96)
     suspects = tuple(Suspect(element=e, p=0.48, mode="open", modes=(("open", 0.48),)) for e in way.elements)
-    left = Posterior(
-        suspects=suspects,
-        eliminated=(),
-        no_fault=0.0,
-        off_sheet=0.02,
-        unexplained=(),
-        contradictory=(),
-        found=None,
-        pair=None,
-        weights=np.ones(1),
-    )
+    left = left_of(suspects=suspects, off_sheet=0.02)
     word = Verdicts(posterior=left, tests=(), numbers=(), order=Order.BEST, tied=way.elements, way=way)
     monkeypatch.setattr(routes, "first_word", lambda job, log, wait_s, work=None: None if work else word)
     report = visitor.get("/jobs/103/report").text

@@ -99,7 +99,8 @@ def judge_check(check: Check, typed: str, supply_v: float, low_line: LowLine = L
 def reading_of(check: Check, module: Module, sheet: Sheet, value: float) -> Reading | None:
     """A check as a reading on the circuit: a feed or ground drop in the state that wakes the module most, or whether it answers with the key on.
     None for what says nothing of the module itself: a bus pair is no part of any sheet."""
-    if check.id == "scan_tool" or (check.id == "reference" and (value < DEAD_REFERENCE_V or _reference_stands(value))):
+    told = value < DEAD_REFERENCE_V or REFERENCE_V[0] <= value <= REFERENCE_V[1]
+    if check.id == "scan_tool" or (check.id == "reference" and told):
         word = ANSWER_WORDS[value >= DEAD_REFERENCE_V]
         return Reading(instrument=Instrument.ANSWERS, branch=module.id, state=_awake(sheet, module), word=word)
     if not check.on_circuit:
@@ -107,10 +108,6 @@ def reading_of(check: Check, module: Module, sheet: Sheet, value: float) -> Read
     state = sheet.cranking_state() or next(iter(sheet.states))
     red, black = (sheet.plus, module.supply) if check.id == "feed" else (module.ground, sheet.minus)
     return Reading(red=red, black=black, state=state, value=value)
-
-
-def _reference_stands(value: float) -> bool:
-    return REFERENCE_V[0] <= value <= REFERENCE_V[1]
 
 
 def _awake(sheet: Sheet, module: Module) -> str:
