@@ -24,7 +24,8 @@ def run_sheet(job: tuple[str, int]) -> dict[str, list[tuple[TrialEnd, bool]]]:
     """All trials of one sheet; with each outcome, whether the machine that makes the current was named and is sound."""
     sheet_id, faults = job
     ensemble = Ensemble(load_sheet(sheet_id), work=Scope.CHARGING)
-    book, case = TestBook(ensemble), Case(ensemble)
+    book = TestBook(ensemble)
+    case = Case(ensemble, unseen=book.unseen)
     makers = {e.id for e in ensemble.sheet.elements if isinstance(e, Alternator | Rectifier)}
     found: dict[str, list[tuple[TrialEnd, bool]]] = {"best value": [], "output, drops, small wires": []}
     for k in range(faults):

@@ -44,7 +44,7 @@ def table() -> str:
         )
     posterior_s, next_s = [], []
     book = books["quay-digger"]
-    case = Case(book.ensemble)
+    case = Case(book.ensemble, unseen=book.unseen)
     rng = np.random.default_rng(12)
     for _ in range(FAULTS):
         hidden = hide_one(book.ensemble.network, book.ensemble.modes, rng)

@@ -8,7 +8,7 @@ from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.elements import Alternator, Lamp, Stator
 from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.evidence import FORCED_WORDS, FUSE_WORDS, Instrument, Reading
+from iron_probe.core.diagnose.evidence import WORDS, Instrument, Reading
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
 from iron_probe.core.diagnose.trial import OFF_V
@@ -77,9 +77,9 @@ class RigReader:
                 assert isinstance(alternator, Alternator)
                 posts_v = hand.field_off(plant, alternator)
                 charges = posts_v > CHARGES_V * plant.machine.sheet.system_v / 12
-                return test.model_copy(update={"word": FORCED_WORDS[Instrument.FIELD_OFF][charges]})
+                return test.model_copy(update={"word": WORDS[test.instrument][charges]})
             case Instrument.NEW_FUSE:
-                return test.model_copy(update={"word": FUSE_WORDS[hand.fit_new(plant, element)]})
+                return test.model_copy(update={"word": WORDS[test.instrument][hand.fit_new(plant, element)]})
             case Instrument.LAMP_LARGE:
                 return test.model_copy(update={"word": hand.lamp(plant, test.red or "", test.black or "", "large")})
             case Instrument.BARE_OHM:

@@ -48,7 +48,8 @@ def run_sheet(job: tuple[str, int, int, int]) -> Batch:
     """All trials of one sheet; `job` is its id and how many single, double and missing faults."""
     sheet_id, singles, doubles, missing = job
     ensemble = Ensemble(load_sheet(sheet_id))
-    book, case = TestBook(ensemble), Case(ensemble)
+    book = TestBook(ensemble)
+    case = Case(ensemble, unseen=book.unseen)
     orders = {"best value": Order.BEST, "source first, halving": Order.SOURCE, "dead part first": Order.DEAD_PART, "random": None}
     found: dict[str, list[TrialEnd]] = {name: [] for name in orders}
     for k in range(singles):
@@ -73,7 +74,7 @@ def run_sheet(job: tuple[str, int, int, int]) -> Batch:
     for k in range(missing):
         rng = np.random.default_rng((SEED + 2, sheet_ids().index(sheet_id), k))
         hidden = hide_one(ensemble.network, ensemble.modes, rng)
-        lost.append(work(Case(ensemble, absent=[hidden.faults[0][0].element]), hidden, best))
+        lost.append(work(Case(ensemble, absent=[hidden.faults[0][0].element], unseen=book.unseen), hidden, best))
     return Batch(singles=found, doubles=both, missing=lost)
 
 

@@ -228,7 +228,8 @@ def diagnose(
         circuit, at = sheet_named(sheet), Conditions(temp_degc=temp)
         listed = read_readings(read_text(readings), network_of(circuit, at))
         ensemble = Ensemble(circuit, at, Scope(work) if work else work_told_by(circuit, listed))
-        answer = diagnose_answer(Case(ensemble), TestBook(ensemble), listed, Order(school))
+        book = TestBook(ensemble)
+        answer = diagnose_answer(Case(ensemble, unseen=book.unseen), book, listed, Order(school))
     if as_json:
         typer.echo(answer.model_dump_json())
         return
@@ -271,7 +272,8 @@ def trial(sheet: SheetName, seed: int = 1, as_json: AsJson = False) -> None:
         ensemble = Ensemble(sheet_named(sheet))
         hidden = hide_one(ensemble.network, ensemble.modes, np.random.default_rng(seed))
     book = TestBook(ensemble)
-    outcome = work(Case(ensemble), hidden, lambda case, left, taken: next(iter(next_tests(case, book, left, taken, most=1)), None))
+    case = Case(ensemble, unseen=book.unseen)
+    outcome = work(case, hidden, lambda case, left, taken: next(iter(next_tests(case, book, left, taken, most=1)), None))
     faults = [f"{m.element}={m.name}:{s:.3g}" for m, s in hidden.faults]
     if as_json:
         steps = [r.model_dump(mode="json", exclude_none=True) for r in outcome.readings]

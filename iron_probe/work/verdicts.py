@@ -56,7 +56,7 @@ def case_of(job: Job, log: JobLog, engine: Ready) -> Case:
     for element, tag in log.marks.items():
         if tag in TAG_FACTOR:
             raised[element] = raised.get(element, 1.0) * TAG_FACTOR[tag]
-    return Case(engine.ensemble, absent=log.absent, raised=raised, fits=engine.fits)
+    return Case(engine.ensemble, absent=log.absent, raised=raised, fits=engine.fits, unseen=engine.book.unseen)
 
 
 _verdicts: Kept[tuple[object, ...], Verdicts] = Kept("verdicts", 256)

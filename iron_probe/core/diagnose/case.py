@@ -11,7 +11,7 @@ from functools import partial
 import numpy as np
 from numpy.typing import NDArray
 
-from iron_probe.core.arrays import Floats
+from iron_probe.core.arrays import Bools, Floats
 from iron_probe.core.diagnose.coming import HeldReadings, Left, attempts_of, coming, read_while_away, slipped, there_or_away
 from iron_probe.core.diagnose.ensemble import (
     PAIR_STRATA,
@@ -24,7 +24,7 @@ from iron_probe.core.diagnose.ensemble import (
     join,
     pair_shares,
 )
-from iron_probe.core.diagnose.evidence import Reading
+from iron_probe.core.diagnose.evidence import IN_CIRCUIT, Reading
 from iron_probe.core.diagnose.findings import STRUCK_OUT, complaints_left, contradicting, found_by, not_sound, struck_out
 from iron_probe.core.diagnose.fits import HeldFit, HeldFits, log_sum
 from iron_probe.core.diagnose.likelihood import Fit, fit_one
@@ -68,12 +68,15 @@ def _cells_of_best(rough: Floats) -> list[int]:
 
 
 class Case:
-    """Readings against an ensemble. `absent` elements, which this machine does not have, are left out; `raised` multiplies priors."""
+    """Readings against an ensemble. `absent` elements, which this machine does not have, are left out; `raised` multiplies priors; `unseen`
+    (H,) hypotheses no test in the circuit tells from a sound machine (`TestBook.unseen`)."""
 
     def __init__(
-        self, ensemble: Ensemble, absent: Sequence[str] = (), raised: dict[str, float] | None = None, fits: HeldFits | None = None
-    ) -> None:
+        self, ensemble: Ensemble, absent: Sequence[str] = (), raised: dict[str, float] | None = None, fits: HeldFits | None = None,
+        unseen: Bools | None = None,
+    ) -> None:  # fmt: skip
         self.ensemble = ensemble
+        self._unseen = np.zeros(len(ensemble.hypotheses), dtype=bool) if unseen is None else unseen
         self._raised = raised or {}
         self._absent = set(absent)
         self._fits = fits if fits is not None else HeldFits()
@@ -85,7 +88,8 @@ class Case:
         count, size = len(ensemble.hypotheses), ensemble.size
         prior = self._log_prior()
         base = log_sum(read.come.log, axis=1) - np.log(size)
-        evidence = self._refine(read, prior, base)
+        untested = self._untested(readings)
+        evidence = self._refine(read, prior, base, untested)
         anywhere = lying_anywhere(ensemble, read.seen, read.seen_fits)  # whatever lies there must explain every attempt
         near = lying_beside(ensemble, places, fits, read.total + ensemble.quiet, evidence - base)
         within = np.exp(read.come.log - (base + np.log(size))[:, None])
@@ -97,7 +101,13 @@ class Case:
         weights = share[:count, None] * within + near
         whole = max(float(weights.sum()), 1e-300)
         two = self._with_two(read, pairs, share[count : count + len(pairs)], 1 - float(share[-count - 1]))
-        return self._word(read, share, pairs, Left(weights / whole, near / whole, *two))
+        word = self._word(read, share, pairs, Left(weights / whole, near / whole, *two))
+        return replace(word, untested=float(share[:count][untested].sum()))
+
+    def _untested(self, readings: Sequence[Reading]) -> Bools:
+        """Hypotheses (H,) that are a sound machine in all that was read: unseen in the circuit, and nothing read of their part outside it."""
+        apart = {(r.branch or "").partition(".")[0] for r in readings if r.instrument not in IN_CIRCUIT}
+        return self._unseen & np.array([not apart & set(h.elements) for h in self.ensemble.hypotheses])
 
     def _hold(self, readings: Sequence[Reading]) -> HeldReadings:
         """Hold all readings against the first draw."""
@@ -161,14 +171,14 @@ class Case:
         system_v = self.ensemble.sheet.system_v
         return fit_one(place.reading, place.values, shown.predicted, shown.chatter.astype(float), system_v, shown.hints, place.again)
 
-    def _refine(self, read: HeldReadings, prior: Floats, evidence: Floats) -> Floats:
-        """Draw the strata that hold what is left anew, and put their evidence in place of the first draw's."""
+    def _refine(self, read: HeldReadings, prior: Floats, evidence: Floats, untested: Bools) -> Floats:
+        """Draw the strata that hold what is left anew, and put their evidence in place of the first draw's; what is untested has a sound machine's."""
         if all(p.reading.alters for p in read.places):
             return evidence
         total, hypotheses = read.come.log, self.ensemble.hypotheses
         score = prior + evidence
         share = np.exp(score - log_sum(score))
-        leading = [int(k) for k in np.argsort(-share)[:SURVIVORS] if share[k] > SURVIVING and hypotheses[k].comes < 1]
+        leading = [int(k) for k in np.argsort(-share)[:SURVIVORS] if share[k] > SURVIVING and hypotheses[k].comes < 1 and not untested[k]]
         wanted: list[tuple[int, int]] = []
         for k in leading:
             if not hypotheses[k].graded:  # all its strata are alike: more machines of one kind
@@ -190,6 +200,7 @@ class Case:
         refined = evidence.copy()
         for k in leading:
             refined[k] = float(log_sum(per[k])) - np.log(STRATA)
+        refined[untested] = refined[0]
         return refined
 
     def _fresh(self, read: HeldReadings, wanted: Sequence[tuple[int, int]]) -> Floats:

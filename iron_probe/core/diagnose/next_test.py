@@ -6,7 +6,7 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
-from iron_probe.core.arrays import Floats
+from iron_probe.core.arrays import Bools, Floats
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.ensemble import PER_STRATUM, Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
@@ -62,7 +62,7 @@ def next_tests(
 ) -> list[NextTest]:
     """The tests worth making now, best first under the given order of work; empty when none would tell anything."""
     ensemble = case.ensemble
-    chosen, labels, names = _draw(ensemble, posterior)
+    chosen, labels, names = _draw(ensemble, posterior, book.unseen)
     there = [r for n, r in enumerate(readings, start=1) if n not in posterior.away]
     numbers = book.numbers_beside(_not_to_repeat(ensemble, readings, there))
     if order is Order.BEST:
@@ -143,7 +143,7 @@ def _shortlist(
     return sorted(kept)
 
 
-def _draw(ensemble: Ensemble, posterior: Posterior) -> tuple[NDArray[np.int64], NDArray[np.int64], list[str]]:
+def _draw(ensemble: Ensemble, posterior: Posterior, unseen: Bools) -> tuple[NDArray[np.int64], NDArray[np.int64], list[str]]:
     """A sample of what is left, spread evenly over the weights, with the number of the element each variant accuses."""
     weights = np.cumsum(posterior.weights)
     chosen = np.searchsorted(weights, (np.arange(SAMPLE) + 0.5) / SAMPLE * weights[-1])
@@ -151,6 +151,7 @@ def _draw(ensemble: Ensemble, posterior: Posterior) -> tuple[NDArray[np.int64], 
     of_hypothesis = np.zeros(len(ensemble.hypotheses), dtype=np.int64)
     for number, accusing in enumerate(ensemble.accusing.values(), start=1):
         of_hypothesis[accusing] = number
+    of_hypothesis[unseen] = 0  # no test parts it from a sound machine
     return chosen, of_hypothesis[chosen // ensemble.size], names
 
 

@@ -7,7 +7,7 @@ from iron_probe.core.diagnose.evidence import BY_ITSELF, Instrument, Reading
 from iron_probe.core.diagnose.fault_mode import beside_it, on_itself
 from iron_probe.core.diagnose.likelihood import loose
 from iron_probe.core.diagnose.own_test import own_test
-from iron_probe.core.diagnose.posterior import SOUND_SHARE, Posterior
+from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.test_book import TestBook, same_place
 from iron_probe.core.diagnose.told_test import NextTest, told_test
 from iron_probe.core.limits import READ_MINUTES
@@ -25,7 +25,7 @@ LOOSE_LEFT = 0.1
 
 def tried_again(case: Case, posterior: Posterior, book: TestBook, readings: Sequence[Reading]) -> list[NextTest]:
     """What was complained of before any crank was counted, once more, when nothing else is left: it may be cured, or never have been true."""
-    if posterior.no_fault < SOUND_SHARE:
+    if not posterior.nothing_wrong:
         return []
     for state in posterior.stands:
         number = book.number_of(Reading(instrument=Instrument.EYES, state=state, word=Symptom.NOTHING))

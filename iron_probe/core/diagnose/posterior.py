@@ -44,7 +44,8 @@ class Posterior:
     goes was away; `stands` states in which the machine was last heard to do what a sound one does not; `found` element or None; `pair` the
     two that together explain most, with `pair_share`, which counts in the share of both; `beside` shares of a joint the
     drawing lacks at the end of an element, the greatest first; `grounded` shares, counted in `off_sheet`, of a way to ground at one,
-    and `rests_on` the number of the one reading that the first of these rests on where it is not yet read twice."""
+    and `rests_on` the number of the one reading that the first of these rests on where it is not yet read twice; `untested` share, counted
+    in the suspects', of what no reading so far could have shown."""
 
     suspects: tuple[Suspect, ...]
     eliminated: tuple[Struck, ...]
@@ -61,11 +62,17 @@ class Posterior:
     away: tuple[int, ...] = ()
     stands: tuple[str, ...] = ()
     pair_share: float = 0.0
+    untested: float = 0.0
 
     @property
     def sound(self) -> bool:
         """Whether nothing is wrong in what was tested, and what was complained of was tried and did not come."""
-        return self.no_fault >= SOUND_SHARE and not self.stands
+        return self.nothing_wrong and not self.stands
+
+    @property
+    def nothing_wrong(self) -> bool:
+        """Whether a sound machine holds enough of what the readings could tell at all."""
+        return self.no_fault >= SOUND_SHARE * (1 - self.untested)
 
     @property
     def found_beside(self) -> str | None:

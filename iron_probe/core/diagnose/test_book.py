@@ -2,18 +2,19 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import combinations, islice
 
 import numpy as np
 from numpy.typing import NDArray
 
-from iron_probe.core.arrays import Floats
+from iron_probe.core.arrays import Bools, Floats
 from iron_probe.core.circuit.elements import Alternator, BranchKind, Fuse, Lamp, Stator, TwoPole
 from iron_probe.core.circuit.faults import BARE, WELDED_MODES
 from iron_probe.core.circuit.heavy_path import HeavyPath, heavy_path
 from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.circuit.stator_ways import ac_amps, ac_points
-from iron_probe.core.diagnose.ensemble import Ensemble
+from iron_probe.core.diagnose.ensemble import STRATA, Ensemble
 from iron_probe.core.diagnose.evidence import FUSES, Instrument, Reading
 from iron_probe.core.diagnose.new_fuse import telling_states
 from iron_probe.core.diagnose.outcomes import rough_outcomes
@@ -69,6 +70,14 @@ class TestBook:
         self.sound = self._sound() if sound is None else sound
         self.blur = np.std(np.asarray(self.sound, dtype=float), axis=1) if len(self.sound) else np.zeros(0)
         self.rough = rough_outcomes(ensemble, self) if rough is None else rough
+
+    @cached_property
+    def unseen(self) -> Bools:
+        """Hypotheses (H,) that every test here shows as it shows a sound machine: what lies outside the circuit, such as amp-hours."""
+        rough = self.rough.reshape(len(self.candidates), len(self.ensemble.hypotheses), STRATA)
+        alike = np.asarray((rough == rough[:, :1]).all(axis=(0, 2)))
+        alike[0] = False
+        return alike
 
     def own_tests(self, element: str, mode: str) -> frozenset[int]:
         """Numbers of the tests by which that fault of an element is found."""

@@ -129,7 +129,7 @@ def diagnose(sheet: Circuit, asked: DiagnoseRequest) -> DiagnoseAnswer:
     if engine is None:
         raise HTTPException(503, "This circuit's faults are still being worked out: ask again in some seconds")
     with engine.lock:
-        return diagnose_answer(Case(engine.ensemble), engine.book, readings, asked.school)
+        return diagnose_answer(Case(engine.ensemble, unseen=engine.book.unseen), engine.book, readings, asked.school)
 
 
 @router.get("/reference", include_in_schema=False)
