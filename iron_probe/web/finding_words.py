@@ -7,6 +7,8 @@ from iron_probe.web.words import percent, point_title
 
 NAMED = 0.1
 """From this share on the place of a way to ground is named."""
+LISTED = 0.02
+"""Less than this share is not worth a word."""
 
 
 def two_at_once(left: Posterior, sheet: Sheet) -> str:
@@ -35,3 +37,10 @@ def grounded(left: Posterior, sheet: Sheet) -> str:
         return ""
     element, p = left.grounded[0]
     return f"most likely a way to ground at the {sheet.element(element).title.lower()}, which is sound by itself: {percent(p)}"
+
+
+def untested(left: Posterior) -> str:
+    """What lies on faults that no reading so far could have shown, as a clause; empty where next to nothing does."""
+    if left.untested < LISTED:
+        return ""
+    return f"; {percent(left.untested)} lies on what no test in the circuit shows, and does not stand against it"

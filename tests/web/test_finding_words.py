@@ -60,3 +60,8 @@ def test_a_way_and_a_tie_are_told_with_the_access_that_splits_them(minibus: Shee
         assert f'href="/jobs/102?red={first.points()[0]}' in told
         assert f"Unplug it and take ohms across {first.title}" in told
     assert macro(replace(word, tied=(), access=None), minibus, job).strip() == ""
+
+
+def test_what_no_test_shows_is_said_where_it_holds_a_share() -> None:
+    assert "13 % lies on what no test in the circuit shows" in finding_words.untested(left_of(untested=0.13))
+    assert finding_words.untested(left_of(untested=0.01)) == ""

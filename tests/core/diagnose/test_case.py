@@ -207,3 +207,14 @@ def test_a_starter_that_turns_as_it_should_is_not_condemned_for_what_it_draws() 
         word: case.posterior([Reading(instrument=Instrument.EYES, state="crank", word=word), *draws, posts]) for word in ("cranks", "slow")
     }
     assert said["slow"].found == "starter" and said["cranks"].found is None
+
+
+def test_what_no_test_shows_stays_a_sound_machine_until_its_part_is_read_by_itself(ensemble: Ensemble) -> None:
+    unseen = np.array([[(m.element, m.name) for m in h.modes] == [("battery", "low_capacity")] for h in ensemble.hypotheses])
+    case, sheet = Case(ensemble, unseen=unseen), ensemble.sheet
+    readings = [heard("cranks"), volts(sheet.plus, sheet.minus, 10.9), volts("frame", "bat.minus", 0.05)]
+    prior = float(ensemble.weight[unseen][0] / ensemble.weight[0])
+    left = case.posterior(readings)
+    assert left.untested == pytest.approx(prior * left.no_fault, rel=1e-6) and left.untested > 0
+    told = case.posterior([*readings, Reading(instrument=Instrument.CAPACITY, branch="battery", state="rest", value=2.0)])
+    assert told.untested == 0 and told.share("battery") > 0.5 > told.no_fault

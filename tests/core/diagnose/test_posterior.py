@@ -29,3 +29,12 @@ def test_what_lies_beside_is_found_with_what_lies_anywhere(
     left = left_of(beside=(("bolt", beside),), off_sheet=off_sheet, unexplained=unexplained)
     assert left.found_beside == found
     assert left.settled is (found is not None)
+
+
+@pytest.mark.parametrize(("no_fault", "untested", "stands", "sound"), [
+    (0.8, 0.0, (), True), (0.7, 0.0, (), False), (0.7, 0.15, (), True), (0.7, 0.15, ("crank",), False), (0.1, 0.15, (), False),
+])  # fmt: skip
+def test_a_sound_machine_is_measured_against_what_the_readings_could_tell(
+    no_fault: float, untested: float, stands: tuple[str, ...], sound: bool
+) -> None:
+    assert left_of(no_fault=no_fault, untested=untested, stands=stands).sound is sound

@@ -53,3 +53,9 @@ def test_a_load_tester_on_the_posts_tells_a_worn_battery_from_any_drop(book: Tes
     by_mode = {(h.modes[0].element, h.modes[0].name): shown[k] for k, h in enumerate(ensemble.hypotheses) if h.modes}
     assert np.median(by_mode["battery", "worn"]) < shown[0].min() - 0.5
     assert by_mode["frame-bolt", "high_resistance"] == pytest.approx(shown[0], abs=0.05)
+
+
+def test_what_lies_outside_the_circuit_is_unseen_and_what_a_test_shows_is_not(book: TestBook, ensemble: Ensemble) -> None:
+    unseen = {(h.modes[0].element, h.modes[0].name) for h, alike in zip(ensemble.hypotheses, book.unseen, strict=True) if alike}
+    assert ("battery", "low_capacity") in unseen
+    assert not unseen & {("battery", "worn"), ("frame-bolt", "high_resistance")} and not book.unseen[0]
