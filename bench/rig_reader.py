@@ -9,9 +9,8 @@ from iron_probe.core.circuit.elements import Alternator, Lamp, Stator
 from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import WORDS, Instrument, Reading
-from iron_probe.core.diagnose.scope import Scope, states_of
+from iron_probe.core.diagnose.scope import OFF_V, Scope, states_of
 from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
-from iron_probe.core.diagnose.trial import OFF_V
 from iron_probe.core.limits import CHARGES_V
 from iron_probe.machines import load_sheet
 from iron_probe.rig.build import machine_of

@@ -86,6 +86,8 @@ def step(now: JobStep) -> str:
         )
     if now.asked is not None:
         owed = f"Retest, {now.owed} reading{'s' if now.owed != 1 else ''} owed. " if now.act is Act.RETEST else ""
+        if now.again is not None:
+            owed = f"Reading {now.again} again, at a clean contact. " if now.again else "Once more. "
         return owed + ask(now.asked)
     return {
         Act.REPAIR: found(now),
@@ -118,4 +120,6 @@ def found(now: JobStep) -> str:
 
 def why(now: JobStep, told: str = "") -> str:
     """Why that step comes now; nothing where the step says it itself, `told` where a test brings its own reason."""
+    if told and now.again is not None:
+        return f"{f'reading {now.again}' if now.again else 'what intake heard'} {told}"
     return told or (WHY.get(now.why, "") if now.why else "")

@@ -21,7 +21,6 @@ from iron_probe.core.diagnose.evidence import (
     Instrument,
     Reading,
 )
-from iron_probe.core.diagnose.told_test import NextTest
 from iron_probe.core.job.fold import LoggedReading
 from iron_probe.core.job.step import asked_of
 from iron_probe.core.solve.solution import Symptom
@@ -280,14 +279,6 @@ def point_title(point: str, sheet: Sheet) -> str:
 def ask(reading: Reading, sheet: Sheet) -> str:
     """What to do for a reading, in one sentence."""
     return guide_words.ask(asked_of(reading, sheet))
-
-
-def why(test: NextTest, numbers: Sequence[int]) -> str:
-    """Why a test is worth making, in one sentence; `numbers` are those of the log's readings in the engine's order, 0 for what intake heard."""
-    if test.again is None:
-        return f"{test.why}."
-    number = numbers[test.again - 1]
-    return f"{f'reading {number}' if number else 'what intake heard'} {test.why}."
 
 
 def place(reading: Reading, sheet: Sheet) -> str:

@@ -48,6 +48,11 @@ def concern_of(job: Job, log: JobLog) -> Concern:
     return Concern.STARTING
 
 
+def scope_of(job: Job, log: JobLog) -> Scope:
+    """The kind of work whose suspects the Bench of a job shows: charging where that is what it is about, else how it cranks."""
+    return SCOPE_OF.get(concern_of(job, log), Scope.STARTING)
+
+
 def guide_of(job: Job, log: JobLog) -> Guide:
     """Route and step of a job as its log stands; with the engine's word where that is ready, in the trade's order until it is."""
     concern = concern_of(job, log)
@@ -67,6 +72,7 @@ def guide_of(job: Job, log: JobLog) -> Guide:
         owed=[(c.red, c.black, c.state) for c in work.owed],
         passed=all(c.outcome is Retest.WITHIN for c in work.compared),
         tests=word.tests if word else (),
+        numbers=word.numbers if word else (),
         how=_how(word),
         at_fault=(word.at_fault if word else culprits) if concern in SCOPE_OF else (),
         sound=settled,

@@ -52,6 +52,15 @@ def test_a_log_that_cannot_be_judged_says_so_and_a_test_brings_its_own_reason() 
     assert guide_words.why(JobStep(act=Act.MEASURE, why=Why.TELLS_MOST), "tells 1 bit") == "tells 1 bit"
 
 
+def test_a_reading_taken_once_more_is_named_by_the_number_it_has_in_the_log() -> None:
+    asked = asked_of(Reading(red=BUS.plus, black=BUS.minus, state="crank", value=0.0), BUS)
+    seventh, heard = (JobStep(act=Act.MEASURE, why=Why.TELLS_MOST, asked=asked, again=n) for n in (7, 0))
+    assert guide_words.step(seventh).startswith("Reading 7 again, at a clean contact. Measure ")
+    assert guide_words.why(seventh, "fits nothing that is left") == "reading 7 fits nothing that is left"
+    assert guide_words.step(heard).startswith("Once more. ")
+    assert guide_words.why(heard, "fits nothing that is left") == "what intake heard fits nothing that is left"
+
+
 def test_a_report_without_a_proven_part_does_not_say_that_it_is_still_to_be_proven_when_the_job_has_ended() -> None:
     assert guide_words.unproven(JobStep(act=Act.LOOK, leg=Leg.PART)).startswith("Not proven yet. ")
     passed = guide_words.unproven(JobStep(act=Act.CLOSE, leg=Leg.CLOSE, why=Why.PASSED))

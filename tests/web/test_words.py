@@ -1,12 +1,9 @@
 """Figures and readings in the words of the trade."""
 
-from dataclasses import replace
-
 import pytest
 
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.diagnose.told_test import NextTest
 from iron_probe.web import words
 
 
@@ -60,14 +57,6 @@ def test_what_to_do_for_a_reading_is_one_sentence(minibus: Sheet) -> None:
     assert wire.title.lower() in words.ask(bare, minibus) and "both ends" in words.ask(bare, minibus)
     assert words.code_shown(2.0, Instrument.LAMP_LARGE) == "bright"
     assert "Ω" in words.code_shown(4.0, Instrument.PART_OHM)
-
-
-def test_a_reading_taken_once_more_is_named_by_the_number_it_has_in_the_log(minibus: Sheet) -> None:
-    posts = Reading(red=minibus.plus, black=minibus.minus, state="crank", value=0.0)
-    test = NextTest(reading=posts, bits=0.0, minutes=1.0, expected_good=11.5, by_suspect=(), why="fits nothing that is left", again=2)
-    assert words.why(test, [0, 7]) == "reading 7 fits nothing that is left."
-    assert words.why(replace(test, again=1), [0, 7]) == "what intake heard fits nothing that is left."
-    assert words.why(replace(test, again=None, why="tells much"), [0, 7]) == "tells much."
 
 
 def test_what_was_not_as_drawn_and_what_a_module_or_a_fuse_did_is_said(minibus: Sheet) -> None:

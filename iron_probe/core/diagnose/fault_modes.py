@@ -1,6 +1,6 @@
 """Every way the elements of a network fail that can be complained of at a kind of work."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from functools import lru_cache
 
 import numpy as np
@@ -13,7 +13,7 @@ from iron_probe.core.circuit.stator_ways import ac_amps
 from iron_probe.core.diagnose.evidence import OF_PART
 from iron_probe.core.diagnose.fault_mode import Effect, FaultMode
 from iron_probe.core.diagnose.fuse_blown import with_fuse_blown
-from iron_probe.core.diagnose.scope import Scope, can_be_guilty, states_of
+from iron_probe.core.diagnose.scope import OFF_V, Scope, can_be_guilty, is_quiet, states_of
 from iron_probe.core.errors import SolveError, unknown_name
 from iron_probe.core.limits import FLOATING_OHM
 from iron_probe.core.solve.operate import solve_state
@@ -55,10 +55,13 @@ def _modes(network: Network, work: Scope | None) -> tuple[FaultMode, ...]:
         factor = float(np.prod([TAG_FACTOR[t] for t in element.tags]))
         modes = [_mode(element, f, network.row, factor) for f in element.faults(Around(peak[element.id], opened_in))]
         cranks_nothing = work is Scope.STARTING and element.id in of_stator  # nor does what lies between a stator and its rectifier
-        guilty = work is None or (can_be_guilty(element, work, peak[element.id]) and not cranks_nothing)
+        guilty = work is None or (can_be_guilty(element, work) and not cranks_nothing)
         found += [m for m in modes if guilty or m.blows]  # a dead short may be anywhere: it takes its fuse or the battery with it
     found = with_fuse_blown(network, found)
-    return tuple(found if work is None else _that_show(network, states, found))
+    if work is None:
+        return tuple(found)
+    quiet = {e.id for e in sheet.elements if is_quiet(e, work, peak[e.id])}
+    return tuple(_that_show(network, states, found, quiet))
 
 
 def find_mode(modes: list[FaultMode], element: str, name: str) -> FaultMode:
@@ -81,16 +84,17 @@ def _mode(element: Element, fault: Fault, row: dict[tuple[str, str], int], facto
     )  # fmt: skip
 
 
-def _that_show(network: Network, states: Sequence[str], modes: list[FaultMode]) -> list[FaultMode]:
+def _that_show(network: Network, states: Sequence[str], modes: list[FaultMode], quiet: Collection[str]) -> list[FaultMode]:
     """The modes that show somewhere in some states at their worst: on volts of points joined by metal, on amps, or in what is heard. A lamp
-    that is never switched on there cannot be what is complained of, and nothing would ever clear it. What only a test of the part by itself
-    shows stays."""
+    that is never switched on there cannot be what is complained of, and nothing would ever clear it; nor can a part that is `quiet` there,
+    such as a wire of a bus, but where it moves the volts at the posts as far as brings a machine in. What only a test of the part by itself shows stays."""
     if not modes:
         return modes
     worst = [m.put_in(network.nominal, np.array([m.worst_share])) for m in modes]
     values = np.concatenate([*worst, network.nominal[:, None]], axis=1)
     alone = {*OF_PART.values(), "uneven"}
-    shows = np.array([any(network.parameters[e.row][1] in alone for e in m.effects) for m in modes])
+    commands = np.array([m.element in quiet and not m.blows for m in modes])
+    shows = ~commands & np.array([any(network.parameters[e.row][1] in alone for e in m.effects) for m in modes])
     limit_v = SHOWS_V * network.sheet.system_v / 12
     for state in states:
         shown = solve_state(network, state, values)
@@ -98,5 +102,8 @@ def _that_show(network: Network, states: Sequence[str], modes: list[FaultMode]) 
         bad, sound = slice(0, -1), slice(-1, None)
         moved_v = np.abs(shown.volts[:, bad] - shown.volts[:, sound]) * (joined[:, bad] & joined[:, sound])
         moved_a = np.abs(shown.amps[:, bad] - shown.amps[:, sound])
-        shows |= (moved_v.max(axis=0) > limit_v) | (moved_a.max(axis=0) > SHOWS_A) | (heard[bad] != heard[sound])
+        posts_v = shown.between(network.sheet.plus, network.sheet.minus)
+        charges_otherwise = np.abs(posts_v[bad] - posts_v[sound]) > OFF_V * network.sheet.system_v / 12
+        moved = (moved_v.max(axis=0) > limit_v) | (moved_a.max(axis=0) > SHOWS_A) | (heard[bad] != heard[sound])
+        shows |= np.where(commands, charges_otherwise, moved)
     return [m for m, seen in zip(modes, shows, strict=True) if seen]

@@ -16,7 +16,7 @@ from iron_probe.core.diagnose.outcomes import LOOSE_STEP, bits_beyond, halving_b
 from iron_probe.core.diagnose.own_test import proves, unproven
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope
-from iron_probe.core.diagnose.test_book import Candidate, TestBook
+from iron_probe.core.diagnose.test_book import Candidate, TestBook, same_place
 from iron_probe.core.diagnose.told_test import NextTest, told_test
 
 WEIGHED_BESIDE, LATELY = 12, 6
@@ -40,6 +40,8 @@ LEAST_APART = 1.0
 """Outcomes by which an element's own test must set it apart from a sound machine to be worth making."""
 ENOUGH_BITS = 0.02
 """A test that tells less than this is not offered."""
+MOST_TRIES = 6
+"""A test that was made so often while nothing showed is not offered again: what is there every other time would have shown in all but one of 64."""
 
 
 class Order(StrEnum):
@@ -113,12 +115,14 @@ def _said_before(
 
 
 def _not_to_repeat(ensemble: Ensemble, readings: Sequence[Reading], there: Sequence[Reading]) -> Sequence[Reading]:
-    """Readings whose tests are not made again: those while the fault was `there`, and the others while their state is still held. A crank is
-    another attempt every time."""
+    """Readings whose tests are not made again: those while the fault was `there`, the others while their state is still held, and what was tried
+    often enough. A crank is another attempt every time."""
     if len(there) == len(readings):
         return readings
     held = readings[-1].state
-    return [*there, *([] if ensemble.sheet.state(held).cranking else [r for r in readings if r.state == held])]
+    standing = [] if ensemble.sheet.state(held).cranking else [r for r in readings if r.state == held]
+    tried = [r for r in readings if sum(same_place(r, other) for other in readings) >= MOST_TRIES]
+    return [*there, *standing, *tried]
 
 
 def _shortlist(

@@ -7,7 +7,10 @@ from iron_probe.core.circuit.sheet import Sheet
 
 CHARGING_ELEMENTS = (Alternator, FieldRegulator, Rectifier, Stator)
 CARRIES_A = 1e-3
-"""An element that carries less than this [A] in every state of the work cannot be what is complained of."""
+"""An element that carries less than this [A] in every state of the work is at fault only where that changes how the machine charges."""
+
+OFF_V = 0.45
+"""Charging voltage this far [V of a 12 V machine] from what it should be brings a machine in (common practice)."""
 
 
 class Scope(StrEnum):
@@ -25,10 +28,11 @@ def states_of(sheet: Sheet, work: Scope) -> tuple[str, ...]:
     return (*still, *sheet.running_states())
 
 
-def can_be_guilty(element: Element, work: Scope, most_a: float) -> bool:
-    """Whether an element that carries at most `most_a` [A] in the work's states can be at fault for it."""
-    if work is Scope.STARTING:
-        return not isinstance(element, CHARGING_ELEMENTS)
-    if isinstance(element, Starter | Solenoid):
-        return False
-    return isinstance(element, CHARGING_ELEMENTS) or most_a > CARRIES_A
+def can_be_guilty(element: Element, work: Scope) -> bool:
+    """Whether an element can be at fault for a kind of work."""
+    return not isinstance(element, CHARGING_ELEMENTS if work is Scope.STARTING else Starter | Solenoid)
+
+
+def is_quiet(element: Element, work: Scope, most_a: float) -> bool:
+    """Whether an element that carries at most `most_a` [A] in the work's states has nothing to do with it but by what it commands."""
+    return work is Scope.CHARGING and not isinstance(element, CHARGING_ELEMENTS) and most_a <= CARRIES_A

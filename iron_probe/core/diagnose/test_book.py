@@ -131,6 +131,8 @@ class TestBook:
                     for b in side[i + 2 :]:
                         volts(a, b, state)
             volts(path.supply_points[-1], path.ground_points[0], state)
+            for ends in self._proven_at():
+                volts(*ends, state)
         tests = [*found.values(), *self._load_tests(), *self._behind_a_fuse(), *self._stays_closed()]
         if self.ensemble.work is Scope.CHARGING:
             return [*tests, *self._charging()]
@@ -146,6 +148,13 @@ class TestBook:
                     clamp = Reading(instrument=Instrument.CLAMP, branch=name, state=state, value=0.0, resolution=1.0)
                     tests.append(Candidate(reading=clamp, minutes=at + READ_MINUTES, disturbs=False))
         return tests
+
+    def _proven_at(self) -> list[tuple[str, str]]:
+        """Pairs of points between which volts prove the power, ground or command of a part: an input of a module has no branch of its own."""
+        asked = dict.fromkeys((m.element, m.name) for m in self.ensemble.modes)
+        whole = [way for named in asked for ways in proofs(self.ensemble.network, *named) for way in ways[:1]]
+        ends = dict.fromkeys(tuple(sorted(t.points)) for way in whole for t in way if Instrument.VOLTMETER in t.instruments)
+        return [(pair[0], pair[1]) for pair in ends if len(pair) == 2]
 
     def _load_tests(self) -> list[Candidate]:
         """A load tester on the posts of each battery, at rest: what else it can do is not asked of the machine."""

@@ -26,7 +26,7 @@ from iron_probe.core.diagnose.fault_mode import FaultMode
 from iron_probe.core.diagnose.likelihood import OVER_OHM, predict
 from iron_probe.core.diagnose.new_fuse import holds
 from iron_probe.core.diagnose.posterior import Posterior
-from iron_probe.core.diagnose.scope import Scope, states_of
+from iron_probe.core.diagnose.scope import OFF_V, Scope, states_of
 from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
 from iron_probe.core.diagnose.told_test import NextTest
 from iron_probe.core.diagnose.unplugged import shown_alone
@@ -39,8 +39,8 @@ WIDER = 1.5
 """How much wider parts spread in the generator than the engine assumes."""
 METER_NOISE = 0.004
 """Noise of the simulated meter as a share of the reading, beside half a digit."""
-OFF_V, ROUGH_V = 0.45, 0.5
-"""Charging voltage this far [V] from what it should be, or ripple over this [V], brings a machine in (common practice)."""
+ROUGH_V = 0.5
+"""Ripple over this [V] brings a machine in (common practice)."""
 MOST_TESTS = 30
 """A trial that has not ended by then is over."""
 

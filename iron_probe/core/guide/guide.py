@@ -21,7 +21,7 @@ IT_CLICKS = (Symptom.CLICK, Symptom.CHATTER, Symptom.NO_TURN, Symptom.SLOW)
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Facts:
     """What a guide goes by: readings that count since the last repair; after a repair what is `owed` and whether all that was repeated `passed`;
-    the engine's `tests`, what it found `at_fault` and `how`, and whether all is `sound`; the whole or half way that the drop work asks for `next_way`; what a drain or
+    the engine's `tests` and the `numbers` of the readings it holds, what it found `at_fault` and `how`, and whether all is `sound`; the whole or half way that the drop work asks for `next_way`; what a drain or
     fuse bench `told`."""
 
     sheet: Sheet
@@ -33,6 +33,7 @@ class Facts:
     owed: Sequence[tuple[str, str, str]] = ()
     passed: bool = False
     tests: Sequence[NextTest] = ()
+    numbers: Sequence[int] = ()
     at_fault: Sequence[str] = ()
     how: How = How.PART
     sound: bool = False
@@ -107,7 +108,8 @@ def _next_test(known: Facts) -> GuideStep:
 
 def _tested(known: Facts, test: NextTest) -> GuideStep:
     leg = Leg.PART if test.closing else leg_of(known.sheet, known.concern, test.reading)
-    return GuideStep(act=Act.MEASURE, leg=leg, why=Why.TELLS_MOST, reading=test.reading, test=test)
+    again = None if test.again is None else known.numbers[test.again - 1]
+    return GuideStep(act=Act.MEASURE, leg=leg, why=Why.TELLS_MOST, reading=test.reading, test=test, again=again)
 
 
 def still_state(sheet: Sheet) -> str:

@@ -53,7 +53,7 @@ class Why(StrEnum):
 @dataclass(frozen=True, slots=True, kw_only=True)
 class GuideStep:
     """A step: the `reading` to take where there is one, the `test` of the engine that asks for it, the `parts` to repair and `how` they were found, how many
-    readings are `owed` after a repair, and what another bench `told`."""
+    readings are `owed` after a repair, what another bench `told`, and the number of the reading that is taken `again` (0 for what intake heard)."""
 
     act: Act
     leg: Leg
@@ -64,6 +64,7 @@ class GuideStep:
     how: How | None = None
     owed: int = 0
     told: str = ""
+    again: int | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -27,7 +27,7 @@ class Asked(_Value):
 
 
 class JobStep(_Value):
-    """The step to take now: what is `asked` for, titles of the parts `named` and how they were found, how many readings are owed, and what another bench `told`; no act where
+    """The step to take now: what is `asked` for, titles of the parts `named` and how they were found, how many readings are owed, what another bench `told`, the number of the reading taken `again` (0 for what intake heard); no act where
     the log cannot be judged."""
 
     act: Act | None = None
@@ -38,6 +38,7 @@ class JobStep(_Value):
     how: How | None = None
     owed: int = 0
     told: str = ""
+    again: int | None = None
 
 
 class SideBar(_Value):
@@ -95,4 +96,5 @@ def kept_step(step: GuideStep, sheet: Sheet) -> JobStep:
         how=step.how,
         owed=step.owed,
         told=step.told,
+        again=step.again,
     )

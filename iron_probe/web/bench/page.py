@@ -41,7 +41,7 @@ from iron_probe.web.bench.drawing import ink_of, map_of, options_of, points_of
 from iron_probe.web.bench.evidence_rows import evidence_row
 from iron_probe.web.page import field
 from iron_probe.work.drop_work import Work, work_of
-from iron_probe.work.guide_work import guide_of
+from iron_probe.work.guide_work import guide_of, scope_of
 from iron_probe.work.verdicts import ready_or_why, verdicts, would_read
 from iron_probe.work.word import Verdicts
 
@@ -153,6 +153,7 @@ class BenchPage:
     wrong: str
     verdicts: Verdicts | None
     unready: str
+    scope: Scope
 
     instruments: ClassVar[tuple[Instrument, ...]] = OFFERED
     answers: ClassVar[dict[str, tuple[str, ...]]] = {TAKES[i]: said for i, said in WORDS.items() if TAKES[i] != "symptom"}
@@ -167,7 +168,7 @@ class BenchPage:
 
     @cached_property
     def probe(self) -> Leads:
-        return probe_part(self.job, self.typed, self.verdicts)
+        return probe_part(self.job, self.typed, self.verdicts, self.scope)
 
     @cached_property
     def drawing(self) -> FeedMap:
@@ -210,8 +211,8 @@ class BenchPage:
 
     @property
     def states(self) -> tuple[str, ...]:
-        """The states of starting work; one of the charge board's only while the leads stand in it."""
-        offered = states_of(self.sheet, Scope.STARTING)
+        """The states of the job's work; one of another only while the leads stand in it."""
+        offered = states_of(self.sheet, self.scope)
         return offered if self.probe.state in offered else (*offered, self.probe.state)
 
     @property
@@ -259,8 +260,8 @@ SHOWN = 30
 """Readings in the evidence list; the report has all."""
 
 
-def probe_part(job: Job, typed: Typed, found: Verdicts | None) -> Leads:
-    """The leads as asked for, with what is unknown left out, and what a good machine and the leading suspects would show."""
+def probe_part(job: Job, typed: Typed, found: Verdicts | None, scope: Scope) -> Leads:
+    """The leads as asked for, with what is unknown left out, and what a good machine and the leading suspects of that work would show."""
     sheet = job.sheet
     state = typed.state if typed.state in sheet.states else next(iter(sheet.states))
     instrument = Instrument(typed.instrument) if typed.instrument in {i.value for i in OFFERED} else Instrument.VOLTMETER
@@ -293,7 +294,7 @@ def probe_part(job: Job, typed: Typed, found: Verdicts | None) -> Leads:
     return Leads(
         instrument=instrument, red=red, black=black, branch=branch, state=state, good=band[0], low=band[1], high=band[2],
         floating=floating, cautions=tuple(cautions), unit=UNIT.get(instrument, ""), between=between, itself=bool(between) and typed.itself == between,
-        by_suspect=_by_suspect(job, instrument, red, black, branch, state, found),
+        by_suspect=_by_suspect(job, instrument, red, black, branch, state, found, scope),
     )  # fmt: skip
 
 
@@ -306,11 +307,12 @@ def conductor_between(sheet: Sheet, red: str, black: str, meant: str = "") -> st
 def bench_page(job: Job, log: JobLog, typed: Typed, wrong: str = "") -> BenchPage:
     """Gather the Bench of a job; with nothing asked for, the leads stand at the next place to measure."""
     work = work_of(job, log)
-    engine, unready = ready_or_why(job)
+    scope = scope_of(job, log)
+    engine, unready = ready_or_why(job, scope)
     found = verdicts(job, log, engine) if engine else None
     if not (typed.red or typed.black or typed.state or typed.instrument or wrong):
         typed = _at_step(work, guide_of(job, log).step, found)
-    return BenchPage(job=job, work=work, typed=typed, wrong=wrong, verdicts=found, unready=unready)
+    return BenchPage(job=job, work=work, typed=typed, wrong=wrong, verdicts=found, unready=unready, scope=scope)
 
 
 def _at_step(work: Work, step: GuideStep, found: Verdicts | None) -> Typed:
@@ -327,10 +329,10 @@ def _at_step(work: Work, step: GuideStep, found: Verdicts | None) -> Typed:
 
 
 def _by_suspect(
-    job: Job, instrument: Instrument, red: str, black: str, branch: str, state: str, found: Verdicts | None
+    job: Job, instrument: Instrument, red: str, black: str, branch: str, state: str, found: Verdicts | None, scope: Scope
 ) -> tuple[tuple[str, float], ...]:
     """What the leading suspects would show at the leads as they stand."""
-    engine = ready_or_why(job)[0]
+    engine = ready_or_why(job, scope)[0]
     if engine is None or found is None or instrument not in (Instrument.VOLTMETER, Instrument.CLAMP, Instrument.EYES, Instrument.LOAD):
         return ()
     if instrument is Instrument.CLAMP:

@@ -18,7 +18,6 @@ from iron_probe.core.diagnose.fault_modes import TAG_FACTOR
 from iron_probe.core.diagnose.next_test import Order
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.errors import IronProbeError, ReadingError
-from iron_probe.core.guide.route import Concern
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import TECHNICIAN, Job
 from iron_probe.core.job.lines import AnyLine, CondemnLine, KnownLine, ReadingLine, WithdrawLine
@@ -29,9 +28,10 @@ from iron_probe.web.bench.page import Typed, bench_page, probe_part
 from iron_probe.web.bench.suspect_card import suspect_card
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, is_fragment, templates
 from iron_probe.web.screen import Screen
-from iron_probe.work.guide_work import word_on
+from iron_probe.work.guide_work import scope_of
 from iron_probe.work.jobs import change_job, set_on
 from iron_probe.work.logs import append, job_log
+from iron_probe.work.verdicts import ready_or_why, verdicts
 
 router = APIRouter()
 templates.env.globals.update(chosen=chosen, dimension_of=dimension_of, polyline=polyline)
@@ -60,7 +60,10 @@ def probe(
 ) -> Response:  # fmt: skip
     """What a good machine reads between two points: the part beside the field, for a tap on the map."""
     typed = Typed(red=red, black=black, branch=branch, state=state, instrument=instrument, itself=itself)
-    part = probe_part(job, typed, word_on(job, job_log(db, job), Concern.STARTING))
+    log = job_log(db, job)
+    scope = scope_of(job, log)
+    engine = ready_or_why(job, scope)[0]
+    part = probe_part(job, typed, verdicts(job, log, engine) if engine else None, scope)
     return templates.TemplateResponse(request, "bench/_probe.html", {"probe": part, "sheet": job.sheet})
 
 

@@ -1,5 +1,6 @@
 """Repair and retest: what was done, and the same probes again."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from fastapi import APIRouter, Request, Response
@@ -37,13 +38,15 @@ def todo_list(work: Work) -> list[TodoShown]:
     return [TodoShown(todo=t, done=ticked.get(t.id, False)) for t in todos([e for e in work.sheet.elements if e.id in replaced])]
 
 
-def _page(request: Request, job: CurrentJob, db: Db, text: str = "", wrong: str = "") -> Response:
+def _page(request: Request, job: CurrentJob, db: Db, text: str = "", wrong: str = "", chosen: Sequence[str] | None = None) -> Response:
+    """The page; after a refusal with the text typed and the parts `chosen`."""
     work = work_of(job, job_log(db, job))
     context = {
         "work": work,
         "job": job,
         "text": text,
         "wrong": wrong,
+        "chosen": chosen,
         "todos": todo_list(work),
     }
     return templates.TemplateResponse(request, "repair/repair.html", context, status_code=422 if wrong else 200)
@@ -60,17 +63,16 @@ def log_repair(request: Request, job: CurrentJob, db: Db, form: Form) -> Respons
     """Record a repair; readings before it then belong to the machine as it was."""
     text = field(form, "text")
     known = {e.id for e in work_of(job, job_log(db, job)).sheet.elements}
-    elements = [e for e in form.getlist("elements") if isinstance(e, str) and e in known]
-    if not text:
-        return _page(
-            request, job, db, text, "Say what was done, such as “cleaned and tightened the minus clamp”; the report will quote it."
-        )
+    elements = list(dict.fromkeys(e for e in form.getlist("elements") if isinstance(e, str) and e in known))
+    wrong = "" if text else "Say what was done, such as “cleaned and tightened the minus clamp”; the report will quote it."
     if len(text) > LONGEST:
-        return _page(request, job, db, text, f"{len(text):,} characters; at most {LONGEST:,} fit here. Shorten it.")
+        wrong = f"{len(text):,} characters; at most {LONGEST:,} fit here. Shorten it."
+    if wrong:
+        return _page(request, job, db, text, wrong, elements)
     try:
         append(db, job, TECHNICIAN, RepairLine(text=text, elements=elements), entry_id=entry_id(form))
     except LogError as error:
-        return _page(request, job, db, text, str(error))
+        return _page(request, job, db, text, str(error), elements)
     return RedirectResponse(f"/jobs/{job.number}/repair", status_code=303)
 
 

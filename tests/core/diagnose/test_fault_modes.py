@@ -49,7 +49,10 @@ def test_the_starters_way_carries_the_most() -> None:
 def test_a_dead_short_is_guilty_of_work_its_part_carries_nothing_for() -> None:
     """What the cranking wire blew the engine charges without, too; its loose joint is nothing to the charging."""
     modes = fault_modes(network_of(load_sheet("harbour-launch")), Scope.CHARGING)
-    assert {m.opened for m in modes if m.element == "crank-wire"} == {"breaker", "engine-link"}  # nearly as far: either may open first
+    assert {m.opened for m in modes if m.element == "crank-wire" and m.blows} == {
+        "breaker",
+        "engine-link",
+    }  # nearly as far: either may open first
     assert not any(m.name == "high_resistance" for m in modes if m.element == "crank-wire")
 
 
@@ -58,3 +61,10 @@ def test_what_shows_in_no_state_of_the_work_is_no_suspect() -> None:
     every, charging = fault_modes(network), fault_modes(network, Scope.CHARGING)
     assert any(m.element == "start-relay" and m.name == "coil_open" for m in every)
     assert not any(m.element == "start-relay" and m.name == "coil_open" for m in charging)
+
+
+def test_a_bus_that_carries_nothing_is_suspected_by_what_it_commands_and_a_reversing_lamp_is_not() -> None:
+    charging = fault_modes(network_of(load_sheet("parcel-van")), Scope.CHARGING)
+    named = {(m.element, m.name) for m in charging}
+    assert {("bus-wire", "open"), ("bus-splice", "high_resistance")} <= named
+    assert not {("reverse-lamp", "open"), ("starter-cable", "open")} & named

@@ -3,10 +3,12 @@
 import numpy as np
 import pytest
 
+from iron_probe.core.circuit.elements import Module
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.likelihood import predict
 from iron_probe.core.diagnose.test_book import TestBook
+from iron_probe.machines import load_sheet
 
 
 @pytest.fixture(scope="module")
@@ -59,3 +61,11 @@ def test_what_lies_outside_the_circuit_is_unseen_and_what_a_test_shows_is_not(bo
     unseen = {(h.modes[0].element, h.modes[0].name) for h, alike in zip(ensemble.hypotheses, book.unseen, strict=True) if alike}
     assert ("battery", "low_capacity") in unseen
     assert not unseen & {("battery", "worn"), ("frame-bolt", "high_resistance")} and not book.unseen[0]
+
+
+def test_every_proof_of_a_part_that_does_not_answer_is_a_test_of_the_book() -> None:
+    ensemble = Ensemble(load_sheet("pool-car"))
+    module = next(e for e in ensemble.sheet.elements if isinstance(e, Module) and len({n.point for o in e.outputs for n in o.needs}) > 1)
+    offered = {(frozenset((c.reading.red, c.reading.black)), c.reading.state) for c in TestBook(ensemble).candidates}
+    for point in {n.point for o in module.outputs for n in o.needs}:
+        assert (frozenset((point, module.ground)), "crank") in offered

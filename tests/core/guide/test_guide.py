@@ -43,7 +43,8 @@ def test_a_battery_that_was_tested_on_its_card_is_not_asked_for_again() -> None:
 
 def test_what_fits_nothing_is_taken_again_before_anything_is_built_on_it() -> None:
     doubted = a_test(POSTS, again=1)
-    assert guide(replace(NEW, tests=[doubted], readings=[POSTS])).step.test == doubted
+    step = guide(replace(NEW, tests=[doubted], numbers=[7], readings=[POSTS])).step
+    assert (step.test, step.again) == (doubted, 7)
 
 
 def test_without_the_engine_the_whole_way_of_the_drop_work_is_asked_for() -> None:

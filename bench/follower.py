@@ -1,0 +1,140 @@
+"""A technician who knows nothing and does what the page says: jobs worked through the pages' own routes, the step alone as guide, figures by the rig."""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from typing import Any
+from urllib.parse import urljoin
+from xml.etree.ElementTree import Element
+
+import html5lib
+from fastapi.testclient import TestClient
+
+from iron_probe.core.bench.typed_value import Bound
+from iron_probe.core.diagnose.evidence import UNIT, WORDS, Instrument, Reading
+
+MOST_STEPS = 40
+Form = dict[str, str | list[str]]
+
+
+@dataclass(frozen=True)
+class Page:
+    """A page as it was answered: its address and what stands in it."""
+
+    path: str
+    root: Element
+
+    @staticmethod
+    def of(path: str, text: str) -> "Page":
+        return Page(path, html5lib.parse(text, treebuilder="etree", namespaceHTMLElements=False))
+
+    def one(self, found: Callable[[Element], object]) -> Element | None:
+        """The first element of the page for which that holds."""
+        return next((e for e in self.root.iter() if isinstance(e.tag, str) and found(e)), None)
+
+    @property
+    def step(self) -> tuple[str, str]:
+        """The step as the strip words it, and where it leads."""
+        link = self.one(lambda e: e.get("data-step") is not None)
+        return (words_of(link), link.get("href", "")) if link is not None else ("", "")
+
+    @property
+    def route(self) -> tuple[tuple[str, str], ...]:
+        """The legs of the route and how the job stands to each."""
+        strip = self.one(lambda e: e.get("class") == "route")
+        return tuple((words_of(e), e.get("class", "")) for e in strip) if strip is not None else ()
+
+    def forms(self, action: str) -> Iterator[Element]:
+        """Forms that post to an address ending so."""
+        return (e for e in self.root.iter("form") if e.get("action", "").split("#")[0].endswith(action))
+
+
+def words_of(element: Element) -> str:
+    """The text of an element, its blanks made one."""
+    return " ".join("".join(element.itertext()).split())
+
+
+def defaults(form: Element) -> Form:
+    """What a form would send as it stands."""
+    sent: Form = {}
+
+    def put(name: str, value: str) -> None:
+        before = sent.get(name)
+        sent[name] = value if before is None else [*([before] if isinstance(before, str) else before), value]
+
+    for e in form.iter():
+        name = e.get("name")
+        if not name or e.get("disabled") is not None:
+            continue
+        if e.tag == "select":
+            options = list(e.iter("option"))
+            chosen = [o for o in options if o.get("selected") is not None] or options[:1]
+            for o in chosen:
+                put(name, o.get("value", ""))
+        elif e.tag == "textarea":
+            put(name, e.text or "")
+        elif e.tag == "input" and (e.get("type") not in ("checkbox", "radio", "submit") or e.get("checked") is not None):
+            put(name, e.get("value", "on" if e.get("type") == "checkbox" else ""))
+    return sent
+
+
+@dataclass
+class Follower:
+    """A technician at the pages of one app."""
+
+    client: TestClient
+    job: str = ""
+    log: list[str] = field(default_factory=list)
+    """What was done, a line each, for whoever reads how a job went."""
+
+    def get(self, href: str) -> Page:
+        answer = self.client.get(urljoin(self.job or "/", href))
+        assert answer.status_code == 200, (href, answer.status_code, answer.text[:300])
+        return Page.of(str(answer.url.raw_path.decode()), answer.text)
+
+    def send(self, form: Element, **said: str | list[str]) -> Page:
+        """Send a form as it stands, but for what is said."""
+        action = form.get("action", "")
+        answer = self.client.post(action, data=defaults(form) | said)
+        assert answer.status_code == 200, (action, answer.status_code, words_of(Page.of(action, answer.text).root)[:1500])
+        return Page.of(str(answer.url.raw_path.decode()), answer.text)
+
+    def take_in(self, sheet: str, machine: str, symptom: str, complaint: str) -> Page:
+        """Take a machine in; the job's address is kept."""
+        form = next(self.get("/jobs/new").forms("/jobs"))
+        page = self.send(form, sheet_id=sheet, machine=machine, symptom=symptom, complaint=complaint, machine_no="", temp_degc="20")
+        self.job = "/".join(page.path.split("/")[:3])
+        return page
+
+    def take_reading(self, form: Element, read: Callable[[Reading], Reading]) -> Page:
+        """Read what the form stands at, and log it."""
+        taken = read(asked_by(defaults(form)))
+        said = typed(taken)
+        self.log.append(f"{taken.instrument.value} {taken.red or taken.branch or ''} {taken.black or ''} {taken.state}: {said}")
+        return self.send(form, **said)
+
+
+def asked_by(sent: Form) -> Reading:
+    """The reading that a form stands at."""
+    kind = Instrument(str(sent["instrument"]))
+    told: dict[str, Any] = {"instrument": kind, "state": sent["state"]}
+    told |= {"value": 0.0} if kind in UNIT else {"word": (WORDS[kind])[0]}
+    names = ("red", "black", "branch") if sent.get("red") and sent.get("black") else ("branch",)
+    if kind is Instrument.VOLTMETER:
+        told |= {"red": sent["red"], "black": sent["black"], "branch": sent.get("itself") or None}
+    elif kind is not Instrument.EYES:
+        told |= {n: sent.get(n) or None for n in names}
+    return Reading.model_validate(told)
+
+
+def typed(taken: Reading) -> dict[str, str]:
+    """A reading as one types it."""
+    said: dict[str, str] = {}
+    if taken.value is not None:
+        said["value"] = "OL" if taken.bound is Bound.AT_LEAST else f"{taken.value:.3f}" if abs(taken.value) < 2 else f"{taken.value:.2f}"
+    else:
+        said["word"] = taken.word or ""
+    if taken.unsteady:
+        said["unsteady"] = "1"
+    if taken.heard:
+        said["heard"] = taken.heard.value
+    return said
