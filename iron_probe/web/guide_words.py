@@ -1,9 +1,11 @@
 """The route and the step of a job in the words of the trade."""
 
-from iron_probe.core.diagnose.evidence import Instrument
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.guide.route import Leg, Standing
 from iron_probe.core.guide.step import Act, How, Why
-from iron_probe.core.job.step import Asked, JobStep
+from iron_probe.core.job.step import Asked, JobStep, asked_of
+from iron_probe.web import words
 
 LEG = {
     Leg.BATTERY: "battery at rest",
@@ -49,7 +51,23 @@ WHY = {
     Why.PASSED: "what was read before the repair reads well, and what was complained of is gone",
     Why.NO_FAULT: "nothing is wrong in what was tested",
     Why.NOTHING_LEFT: "no test on the points would tell more",
+    Why.BASELINE: "what a sound one reads is kept, to be held against next time",
+    Why.WHY_FLAT: "something emptied it: see that it is charged",
+    Why.CHARGES_FIRST: "a battery that is not charged goes flat by itself",
+    Why.AWAKE_HIDES: "what is still awake hides the drain, and an opened door begins the wait anew",
+    Why.TOTAL_FIRST: "every reading of the hunt is held against the total of its moment",
+    Why.NO_SLEEPER: "nothing asleep takes so much: something is switched on, stuck or shorted",
+    Why.SPLITS: "it splits what is left to place",
+    Why.SUM_CLOSES: "what was found makes up the total",
+    Why.NORMAL_NOW: "what comes and goes is caught by time alone",
+    Why.NOT_REPRODUCED: "it stayed normal for an hour and more",
+    Why.NOT_SEEN: "what blows it is looked for in the state that blows it",
 }
+
+
+def ask_for(reading: Reading, sheet: Sheet) -> str:
+    """What to do for a reading of a sheet, in one sentence."""
+    return ask(asked_of(reading, sheet))
 
 
 def ask(asked: Asked) -> str:
@@ -79,11 +97,13 @@ def step(now: JobStep) -> str:
     if now.act is None:
         return "This log cannot be judged. Its readings are kept; open it to see which."
     if now.act is Act.CLOSE:
-        return (
-            "Repaired and proven: close, print the report."
-            if now.why is Why.PASSED
-            else "No fault in what was tested: close, or read while it does it."
-        )
+        return {
+            Why.PASSED: "Repaired and proven: close, print the report.",
+            Why.NOT_REPRODUCED: "Not reproduced: close with what to watch for, or leave a record running.",
+        }.get(now.why or Why.NO_FAULT, "No fault in what was tested: close, or read while it does it.")
+    if now.probe is not None:
+        hot = "Part minus or pull the main fuse now, and feel for what is hot. Then: " if now.why is Why.NO_SLEEPER else ""
+        return f"{hot}{words.WAY[now.probe.way]}: {now.probe.title}."
     if now.asked is not None:
         owed = f"Retest, {now.owed} reading{'s' if now.owed != 1 else ''} owed. " if now.act is Act.RETEST else ""
         if now.again is not None:
@@ -92,8 +112,11 @@ def step(now: JobStep) -> str:
     return {
         Act.REPAIR: found(now),
         Act.CLOSED: "Closed. The report is ready.",
-        Act.WATCH: now.told or "Close up, wait until it sleeps, and read the total.",
-        Act.FEEDS: f"{now.told} blows: its branches, and what halves it." if now.told else "Say which fuse blows, and at what switch.",
+        Act.LATCH: "Close up: doors, lid and hood latched, key away, locked. Note it, and the wait begins.",
+        Act.WAIT: f"It sleeps by {words.clock(now.until) if now.until else 'and by'}: open nothing, then read the total.",
+        Act.TOTAL: "Read the total: clamp around all cables of one side.",
+        Act.RECORD: f"{now.told} Log it on for an hour and more: what comes and goes shows then.".strip(),
+        Act.FEEDS: f"Say when {now.told} blows, and when it holds." if now.told else "Say which fuse blows, and at what switch.",
         Act.LOOK: now.told or "Nothing left on the points would tell more: what is left stands beside the suspects.",
     }[now.act]
 
@@ -114,6 +137,8 @@ def found(now: JobStep) -> str:
         How.BESIDE: f"Follow the {named.lower()} to its ends: what loses the volts is a joint or splice beside it. Mend it, then retest.",
         How.WAY: f"Mend {named}: clean and tighten or renew all of it, then retest.",
         How.SHARE: f"{named}: over its share between its points. Repair, then retest.",
+        How.CHARGE: f"{named} flat: charge it at its own rate, note it as done, then it is judged again.",
+        How.DRAWS: f"{now.told} Repair, then read the total again.",
         How.FED: f"Find what feeds the {named} past the drawing and part it, then retest.",
     }.get(now.how or How.PART, f"{named}: found by its own test. Repair, then retest.")
 

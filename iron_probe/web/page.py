@@ -4,7 +4,7 @@ from collections.abc import AsyncIterator
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Annotated
-from urllib.parse import urlencode
+from urllib.parse import quote, urlencode
 from uuid import UUID, uuid4
 
 from fastapi import Depends, HTTPException, Request, Response
@@ -13,14 +13,16 @@ from sqlmodel import Session
 from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import FormData
 
-from iron_probe.core.guide.step import Guide
+from iron_probe.core.circuit.fuse_boxes import boxes_of
+from iron_probe.core.guide.route import Concern
+from iron_probe.core.guide.step import Act, Guide
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.step import JobStep, kept_step
 from iron_probe.web import battery_words, finding_words, guide_words, trace_words, words
 from iron_probe.web.cautions import CAUTIONS
 from iron_probe.web.csrf import guarded_form
 from iron_probe.web.screen import Screen
-from iron_probe.work.guide_work import CRANKS_BADLY, PAGE_OF, guide_of
+from iron_probe.work.guide_work import CRANKS_BADLY, guide_of, page_of
 from iron_probe.work.instrument import drain_log
 from iron_probe.work.jobs import find_job
 from iron_probe.work.logs import job_log
@@ -46,6 +48,18 @@ class GuideShown:
         return f"{base}?{urlencode({k: v for k, v in asked.items() if v})}"
 
 
+def _page_of(found: Guide, job: Job) -> str:
+    """The screen that a step is taken on: a reading where its kind of work is done, a probe at its slot of the fuse box."""
+    step = found.step
+    if step.reading is not None:
+        return page_of(job, found.concern) if found.concern is Concern.CHARGING else ""
+    if step.act in (Act.LATCH, Act.WAIT, Act.TOTAL, Act.RECORD):
+        return "/drain"
+    if step.probe is not None:
+        return f"/drain/sweep?at={quote(step.probe.where)}" if boxes_of(job.sheet) else "/drain"
+    return guide_words.PAGE.get(step.leg, "")
+
+
 def guide_now(request: Request) -> GuideShown | None:
     """The guide of the request's job as its log stands now; None on a page of no job."""
     job, db = getattr(request.state, "job", None), getattr(request.state, "db", None)
@@ -56,7 +70,7 @@ def guide_now(request: Request) -> GuideShown | None:
     if isinstance(shown, GuideShown) and shown.of == (job, log.seq):
         return shown
     found = guide_of(job, log)
-    page = guide_words.PAGE.get(found.step.leg, "") if found.step.reading is None else PAGE_OF[found.concern]
+    page = _page_of(found, job)
     request.state.guide = GuideShown(guide=found, step=kept_step(found.step, job.sheet), job=job, page=page, of=(job, log.seq))
     return request.state.guide
 

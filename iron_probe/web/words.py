@@ -22,9 +22,7 @@ from iron_probe.core.diagnose.evidence import (
     Reading,
 )
 from iron_probe.core.job.fold import LoggedReading
-from iron_probe.core.job.step import asked_of
 from iron_probe.core.solve.solution import Symptom
-from iron_probe.web import guide_words
 
 SYMPTOM = {
     Symptom.NOTHING: "nothing at all",
@@ -274,11 +272,6 @@ def element_title(element: str, sheet: Sheet) -> str:
 def point_title(point: str, sheet: Sheet) -> str:
     """A point in the sheet's words; its name where the sheet has it no more."""
     return sheet.points[point].title if point in sheet.points else point
-
-
-def ask(reading: Reading, sheet: Sheet) -> str:
-    """What to do for a reading, in one sentence."""
-    return guide_words.ask(asked_of(reading, sheet))
 
 
 def place(reading: Reading, sheet: Sheet) -> str:

@@ -172,7 +172,9 @@ def drain_work(job: Job, log: JobLog, epoch: int | None = None) -> DrainWork:
     sheet, tree = tree_of(job)
     usual_a = usual_total_a(tree)
     limit = limit_for(sheet, usual_a, settings.school)
-    marks = tuple(Mark(id=k.id, at=k.at, line=line) for k, line in log.lines(MarkLine) if k.epoch == epoch)
+    marks = tuple(
+        Mark(id=k.id, at=k.at - timedelta(minutes=line.ago_minutes), line=line) for k, line in log.lines(MarkLine) if k.epoch == epoch
+    )
     raw = [(number, k, line) for number, (k, line) in enumerate(log.lines(DrainLine), start=1) if k.epoch == epoch]
     read: list[tuple[int, KeptLine, DrainLine, Interval | None, str]] = []
     for number, kept, line in raw:

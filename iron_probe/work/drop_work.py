@@ -44,8 +44,9 @@ class Work:
 
     @property
     def owed(self) -> list[Compared]:
-        """Retests still owed."""
-        return [c for c in self.compared if c.outcome is Retest.OPEN]
+        """Retests still owed: of what was off before, and of the posts, which everything is read against."""
+        posts = {self.sheet.plus, self.sheet.minus}
+        return [c for c in self.compared if c.outcome is Retest.OPEN and (c.was_off or {c.red, c.black} == posts)]
 
 
 def _drops(sheet: Sheet, readings: Sequence[LoggedReading]) -> list[DropReading]:

@@ -23,6 +23,25 @@ from iron_probe.store import captures
 from iron_probe.store.tables import Capture
 from iron_probe.work.drain_work import tree_of
 
+
+@dataclass(frozen=True, slots=True)
+class FuseSeen:
+    """Of a fuse: the states it was seen to blow in, and those it holds in."""
+
+    fuse: str
+    blows: tuple[str, ...]
+    holds: tuple[str, ...]
+
+
+def seen_of(log: JobLog) -> FuseSeen | None:
+    """What was last said of a fuse that blows; None where nothing was."""
+    seen = next((line for _, line in reversed(log.tests("trip")) if line.test == "seen"), None)
+    if seen is None:
+        return None
+    blows, holds = (tuple(s for s in seen.typed.get(k, "").split(",") if s) for k in ("blows", "holds"))
+    return FuseSeen(seen.subject, blows, holds)
+
+
 SAID = ("blows", "holds", "dead", "working")
 Series = tuple[str, str, NDArray[np.float32]]
 

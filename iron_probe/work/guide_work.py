@@ -1,18 +1,26 @@
 """A job's log put to the guide: what it is about, where it stands, and the one step to take, for every screen alike."""
 
+from iron_probe.core.bench.charging import has_charging
+from iron_probe.core.bench.drain.feed_tree import UNLISTED
+from iron_probe.core.bench.judged import Verdict
 from iron_probe.core.bench.retest import Retest
+from iron_probe.core.circuit.elements import Battery
 from iron_probe.core.circuit.faults import FED_ELSEWHERE
+from iron_probe.core.diagnose.next_test import Order
 from iron_probe.core.diagnose.scope import Scope, states_of
+from iron_probe.core.guide.drain_steps import DrainFacts
 from iron_probe.core.guide.guide import Facts, guide
 from iron_probe.core.guide.route import Concern
 from iron_probe.core.guide.step import Guide, How
-from iron_probe.core.job.fold import JobLog
+from iron_probe.core.job.fold import JobLog, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import DrainLine
+from iron_probe.core.limits import LONG_LOG_S
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.work.charge_work import output_verdict
-from iron_probe.work.drain_work import drain_word, drain_work
+from iron_probe.work.drain_work import DrainWork, drain_word, drain_work
 from iron_probe.work.drop_work import work_of
+from iron_probe.work.fuse_work import seen_of
 from iron_probe.work.verdicts import ready_or_why, verdicts
 from iron_probe.work.word import Verdicts
 
@@ -25,64 +33,114 @@ CONCERN_OF = {
 """What a complaint is about, where it is not how it cranks."""
 CRANKS_BADLY = frozenset(s.value for s in Symptom if s is not Symptom.CRANKS)
 """Complaints of how a machine cranks: whatever else is read on such a job, it is about that."""
-PAGE_OF = {Concern.STARTING: "", Concern.CHARGING: "/charge", Concern.DRAIN: "/drain", Concern.FUSE: "/fuse"}
-"""The screen that a concern is worked on."""
-SCOPE_OF = {Concern.STARTING: Scope.STARTING, Concern.CHARGING: Scope.CHARGING}
-"""The kind of work the engine does for it."""
+WANTS_CHARGE = frozenset({"flat", "empty"})
+"""Faults of a battery that a charger mends."""
 
 
 def concern_of(job: Job, log: JobLog) -> Concern:
-    """What a job is about: how it cranks where that is complained of, else by what was begun on it."""
+    """What a job is about: how it cranks where that is complained of, until it was repaired and cranks well and does not charge; else by what was begun
+    on it."""
+    counting = log.counting(log.epoch)
+    output = output_verdict(job, counting)
+    charges_badly = output is not None and output.verdict is Verdict.BAD
     if job.symptom in CRANKS_BADLY:
-        return Concern.STARTING
+        return Concern.CHARGING if charges_badly and log.epoch and _cranks_well(job, counting) else Concern.STARTING
     if log.lines(DrainLine):
         return Concern.DRAIN
-    counting = log.counting(log.epoch)
-    if log.tests("trip") and not counting:
+    if job.symptom == "drain":
+        return Concern.CHARGING if charges_badly else Concern.DRAIN
+    if job.symptom == "fuse" or (log.tests("trip") and not counting):
         return Concern.FUSE
     cranked = any(job.sheet.states[r.reading.state].cranking for r in counting)
-    if not cranked and output_verdict(job, counting) is not None:
+    if not cranked and output is not None:
         return Concern.CHARGING
     if not counting or job.symptom in ("no_charge", "overcharge"):
         return CONCERN_OF.get(job.symptom, Concern.STARTING)
     return Concern.STARTING
 
 
+def _cranks_well(job: Job, counting: tuple[LoggedReading, ...]) -> bool:
+    heard = [r.reading.did for r in counting if r.reading.state == job.sheet.cranking_state() and r.reading.did]
+    return bool(heard) and heard[-1] is Symptom.CRANKS
+
+
+def page_of(job: Job, concern: Concern) -> str:
+    """The screen that a concern is worked on; the Bench where the machine has no screen for it."""
+    if concern is Concern.CHARGING:
+        return "/charge" if has_charging(job.sheet) else ""
+    return {Concern.DRAIN: "/drain", Concern.FUSE: "/fuse"}.get(concern, "")
+
+
 def scope_of(job: Job, log: JobLog) -> Scope:
-    """The kind of work whose suspects the Bench of a job shows: charging where that is what it is about, else how it cranks."""
-    return SCOPE_OF.get(concern_of(job, log), Scope.STARTING)
+    """The kind of work whose suspects the Bench of a job shows: charging where that is what it is about, or a fuse that blows with the engine running,
+    else how it cranks."""
+    concern = concern_of(job, log)
+    seen = seen_of(log) if concern is Concern.FUSE else None
+    running = seen is not None and bool(set(seen.blows) & set(job.sheet.running_states()))
+    return Scope.CHARGING if concern is Concern.CHARGING or running else Scope.STARTING
 
 
 def guide_of(job: Job, log: JobLog) -> Guide:
     """Route and step of a job as its log stands; with the engine's word where that is ready, in the trade's order until it is."""
-    concern = concern_of(job, log)
-    word = word_on(job, log, concern)
+    concern, sheet = concern_of(job, log), job.sheet
+    word = word_on(job, log)
     work = work_of(job, log)
     board, settled = work.board, word.posterior.sound if word else bool(work.board and work.board.sound)
-    scope = SCOPE_OF.get(concern)
-    inside = states_of(job.sheet, scope) if scope else list(job.sheet.states)
-    culprits = () if word or board is None else tuple(board.element_of(j) for j in board.culprits())
+    culprits = () if word or board is None or concern is not Concern.STARTING else tuple(board.element_of(j) for j in board.culprits())
+    inside, posts = states_of(sheet, scope_of(job, log)), {sheet.plus, sheet.minus}
+    counting = [r.reading for r in log.counting(log.epoch)]
+    mended = log.repairs[-1].elements if log.repairs else ()
+    seen = seen_of(log) if concern is Concern.FUSE else None
+    drain = drain_work(job, log) if concern is Concern.DRAIN else None
     return guide(Facts(
-        sheet=job.sheet,
+        sheet=sheet,
         concern=concern,
         symptom=job.symptom,
-        readings=[r.reading for r in log.counting(log.epoch) if r.reading.state in inside],
+        readings=[r for r in counting if r.state in inside or {r.red, r.black} == posts],
         closed=job.closed_at is not None,
         repaired=log.epoch > 0,
         owed=[(c.red, c.black, c.state) for c in work.owed],
-        passed=all(c.outcome is Retest.WITHIN for c in work.compared),
+        passed=all(c.outcome is Retest.WITHIN or (c.outcome is Retest.OPEN and not c.was_off) for c in work.compared),
+        charged=bool(mended) and all(isinstance(sheet.element(e), Battery) for e in mended),
         tests=word.tests if word else (),
         numbers=word.numbers if word else (),
-        how=_how(word),
-        at_fault=(word.at_fault if word else culprits) if concern in SCOPE_OF else (),
+        how=_how(word, job),
+        at_fault=word.at_fault if word else culprits,
         sound=settled,
+        ways_first=job.method in ("", Order.BEST.value),
         next_way=(board.next.red, board.next.black) if board and board.next else None,
         battery_tested=bool([k for k, _ in log.tests("battery") if k.epoch == log.epoch]),
+        drain=_drain_facts(drain) if drain else None,
+        blows=(seen.fuse, seen.blows[0]) if seen and seen.blows else None,
         told=_told(job, log, concern),
     ))  # fmt: skip
 
 
-def _how(word: Verdicts | None) -> How:
+def _drain_facts(work: DrainWork) -> DrainFacts:
+    """Where a drain hunt stands. A total read before the machine was locked again says nothing of it now."""
+    total = work.present if work.present and (work.since is None or work.present.at >= work.since) else None
+    asleep = work.waited_minutes is not None and work.waited_minutes >= work.sheet.sleep_minutes
+    named = [n.where for n in work.finding.named]
+    elements = {e.id for e in work.sheet.elements}
+    seats = {c.branch: c.element for c in work.tree.consumers}
+    culprits = [e for w in named if (e := seats.get(w, "") if w.startswith(UNLISTED) else w.partition(".")[0]) in elements]
+    normal = [e for e in work.totals if e.amps and (work.since is None or e.at >= work.since)]
+    span_s = (normal[-1].at - normal[0].at).total_seconds() if len(normal) > 1 else 0.0
+    return DrainFacts(
+        latched=work.since is not None,
+        until=None if asleep else work.until,
+        total=work.judged.verdict if total and work.judged else None,
+        level=work.level_a is not None and (total is None or work.judged is None or work.judged.verdict is Verdict.BAD),
+        no_sleeper=work.no_sleeper,
+        probes=work.probes,
+        culprits=tuple(dict.fromkeys(culprits)),
+        closes=work.finding.closes,
+        recorded=span_s >= float(LONG_LOG_S),
+        told=drain_word(work),
+    )
+
+
+def _how(word: Verdicts | None, job: Job) -> How:
     """As what the engine found what is at fault."""
     if word is None:
         return How.SHARE
@@ -90,21 +148,24 @@ def _how(word: Verdicts | None) -> How:
         return How.PART
     left = word.posterior
     if left.found:
-        return How.FED if left.suspects[0].mode == FED_ELSEWHERE else How.PART
+        mode = left.suspects[0].mode
+        flat = isinstance(job.sheet.element(left.found), Battery) and mode in WANTS_CHARGE
+        return How.CHARGE if flat else How.FED if mode == FED_ELSEWHERE else How.PART
     return How.BESIDE if left.found_beside else How.WAY
 
 
-def word_on(job: Job, log: JobLog, concern: Concern) -> Verdicts | None:
-    """The engine's word on a job's concern; None where it has none, or is not ready."""
-    scope = SCOPE_OF.get(concern)
-    engine = ready_or_why(job, scope)[0] if scope else None
+def word_on(job: Job, log: JobLog) -> Verdicts | None:
+    """The engine's word on what a job is about; None where it has none, or is not ready. It has none on drains, nor on a fuse before it is
+    said which blows."""
+    concern = concern_of(job, log)
+    if concern is Concern.DRAIN or (concern is Concern.FUSE and seen_of(log) is None):
+        return None
+    engine = ready_or_why(job, scope_of(job, log))[0]
     return verdicts(job, log, engine) if engine else None
 
 
 def _told(job: Job, log: JobLog, concern: Concern) -> str:
     """What another bench says of the job so far, in a sentence."""
-    if concern is Concern.DRAIN:
-        return drain_word(drain_work(job, log)) if log.lines(DrainLine) else ""
     if concern is Concern.CHARGING and (judged := output_verdict(job, log.counting(log.epoch))) is not None:
         return f"{judged.text} {judged.next_step}".strip()
     if concern is Concern.FUSE and (blown := log.tests("trip")):

@@ -13,7 +13,7 @@ from iron_probe.core.job.lines import DrainLine, WaitLine
 from iron_probe.core.job.step import Due, JobStep, SideBar, Summary, kept_step
 from iron_probe.store import queries
 from iron_probe.work.drop_work import work_of
-from iron_probe.work.guide_work import PAGE_OF, guide_of
+from iron_probe.work.guide_work import guide_of, page_of
 
 
 def summary_of(job: Job, log: JobLog) -> Summary:
@@ -21,7 +21,7 @@ def summary_of(job: Job, log: JobLog) -> Summary:
     guide, work = guide_of(job, log), work_of(job, log)
     return Summary(
         step=kept_step(guide.step, job.sheet),
-        page=PAGE_OF[guide.concern],
+        page=page_of(job, guide.concern),
         sheet_title=job.sheet.title,
         symptom=job.symptom,
         count=sum(len(readings) for readings in log.by_epoch) + len(log.lines(DrainLine)),

@@ -17,6 +17,7 @@ from iron_probe.core.job.job import Job
 from iron_probe.core.kept import Kept
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.work.ensembles import EnsembleError, Ready, code_hash, home, wanted
+from iron_probe.work.fuse_work import seen_of
 from iron_probe.work.leaning import leanings
 from iron_probe.work.word import SharedWords, Verdicts
 
@@ -38,7 +39,7 @@ def ready_or_why(job: Job, work: Scope = Scope.STARTING) -> tuple[Ready | None, 
 
 def evidence_of(job: Job, log: JobLog, work: Scope = Scope.STARTING) -> tuple[list[Reading], tuple[int, ...]]:
     """The readings that count in the present epoch and in the states of this work, with their numbers. What intake heard is number 0: as a
-    reading until a crank says something, as what was told once that is something else, since a fault may come and go."""
+    reading until a crank says something, as what was told once that is something else, since a fault may come and go. So is what was seen of a fuse that blows."""
     inside = states_of(job.sheet, work)
     counting = [r for r in log.counting(log.epoch) if r.reading.state in inside]
     readings, numbers = [r.reading for r in counting], [r.number for r in counting]
@@ -47,6 +48,10 @@ def evidence_of(job: Job, log: JobLog, work: Scope = Scope.STARTING) -> tuple[li
     if work is Scope.STARTING and job.symptom in set(Symptom) - heard and state and log.epoch == 0:
         readings.insert(0, Reading(instrument=Instrument.EYES, state=state, word=job.symptom, told=bool(heard)))
         numbers.insert(0, 0)
+    if log.epoch == 0 and (seen := seen_of(log)):
+        fitted = [*((s, "blows") for s in seen.blows), *((s, "holds") for s in seen.holds)]
+        told = [Reading(instrument=Instrument.NEW_FUSE, branch=seen.fuse, state=s, word=word) for s, word in fitted if s in inside]
+        readings, numbers = [*told, *readings], [*(0 for _ in told), *numbers]
     return readings, tuple(numbers)
 
 

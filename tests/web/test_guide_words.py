@@ -2,10 +2,11 @@
 
 import pytest
 
+from iron_probe.core.bench.drain.currents import Way
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.guide.route import Leg, Standing
 from iron_probe.core.guide.step import Act, How, Why
-from iron_probe.core.job.step import JobStep, asked_of
+from iron_probe.core.job.step import JobStep, ProbeAsked, asked_of
 from iron_probe.machines import load_sheet
 from iron_probe.web import guide_words
 
@@ -20,7 +21,8 @@ def test_every_leg_and_standing_has_its_words() -> None:
 @pytest.mark.parametrize("act", list(Act))
 def test_every_act_is_a_sentence(act: Act) -> None:
     asked = asked_of(Reading(red=BUS.plus, black=BUS.minus, state="crank", value=0.0), BUS) if act in READ else None
-    said = guide_words.step(JobStep(act=act, leg=Leg.PART, why=Why.PASSED, named=("Isolator",), asked=asked))
+    probe = ProbeAsked(way=Way.DROP, title="Fuse F3") if act is Act.PROBE else None
+    said = guide_words.step(JobStep(act=act, leg=Leg.PART, why=Why.PASSED, named=("Isolator",), asked=asked, probe=probe))
     assert said[0].isupper() and said[-1] == "."
 
 
@@ -40,6 +42,8 @@ def test_a_step_says_where_and_in_which_state_and_what_is_owed() -> None:
         (How.WAY, "all of it"),
         (How.FED, "past the drawing"),
         (How.SHARE, "over its share"),
+        (How.CHARGE, "charge it at its own rate"),
+        (How.DRAWS, "read the total again"),
     ],
 )
 def test_what_was_found_is_said_by_how_it_was_found(how: How, part: str) -> None:

@@ -4,7 +4,7 @@ import pytest
 
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.web import words
+from iron_probe.web import guide_words, words
 
 
 @pytest.mark.parametrize(
@@ -46,15 +46,15 @@ def test_many_readings_are_named_by_the_newest() -> None:
 def test_what_to_do_for_a_reading_is_one_sentence(minibus: Sheet) -> None:
     fuse = next(e for e in minibus.elements if e.type == "fuse")
     lamp = Reading(instrument=Instrument.LAMP_LARGE, red=fuse.points()[0], black=fuse.points()[1], state="crank", word="off")
-    assert words.ask(lamp, minibus).startswith("A 4 A lamp from ")
+    assert guide_words.ask_for(lamp, minibus).startswith("A 4 A lamp from ")
     load = Reading(instrument=Instrument.LOAD, red=minibus.plus, black=minibus.minus, state="rest", value=0.0)
-    assert words.ask(load, minibus).startswith("Load tester across ") and "fifteen seconds" in words.ask(load, minibus)
+    assert guide_words.ask_for(load, minibus).startswith("Load tester across ") and "fifteen seconds" in guide_words.ask_for(load, minibus)
     wire = next(e for e in minibus.elements if e.type == "wire")
     itself = Reading(red=wire.points()[0], black=wire.points()[1], branch=wire.id, state="crank", value=0.1)
-    assert words.ask(itself, minibus).startswith(f"Both probes on the {wire.title.lower()} itself")
+    assert guide_words.ask_for(itself, minibus).startswith(f"Both probes on the {wire.title.lower()} itself")
     assert words.place(itself, minibus) == f"on the {wire.title.lower()} itself"
     bare = Reading(instrument=Instrument.BARE_OHM, branch=wire.id, state="rest", value=0.0)
-    assert wire.title.lower() in words.ask(bare, minibus) and "both ends" in words.ask(bare, minibus)
+    assert wire.title.lower() in guide_words.ask_for(bare, minibus) and "both ends" in guide_words.ask_for(bare, minibus)
     assert words.code_shown(2.0, Instrument.LAMP_LARGE) == "bright"
     assert "Ω" in words.code_shown(4.0, Instrument.PART_OHM)
 
@@ -66,5 +66,5 @@ def test_what_was_not_as_drawn_and_what_a_module_or_a_fuse_did_is_said(minibus: 
     said = words.done_to(plain.model_copy(update={"aided": "charger", "parted": part.id, "jumpered": tuple(points)}), minibus)
     assert said.startswith("a charger on the posts, ") and part.title.lower() in said and minibus.points[points[0]].title in said
     new = Reading(instrument=Instrument.NEW_FUSE, branch="f1", state="crank", word="holds")
-    assert "of its own rating, once" in words.ask(new, minibus) and words.code_shown(0.0, Instrument.NEW_FUSE) == "blows"
+    assert "of its own rating, once" in guide_words.ask_for(new, minibus) and words.code_shown(0.0, Instrument.NEW_FUSE) == "blows"
     assert words.code_shown(1.0, Instrument.ANSWERS) == "answers" and words.code_shown(0.0, Instrument.FIELD_OFF) == "stops"

@@ -3,8 +3,8 @@
 from sqlalchemy import Engine
 from sqlmodel import Session
 
-from iron_probe.core.guide.route import Concern
-from iron_probe.core.guide.step import Act
+from iron_probe.core.guide.route import Concern, Leg
+from iron_probe.core.guide.step import Act, Why
 from iron_probe.core.job.job import DEMO
 from iron_probe.core.job.lines import TestLine
 from iron_probe.work.drain_work import tree_of
@@ -30,7 +30,8 @@ def test_totals_lead_to_the_drain_and_a_fuse_to_its_bench(visitor: Visitor) -> N
         assert (concern_of(job, log), step.act, step.told) == (Concern.FUSE, Act.FEEDS, fuse.title)
         log_instrument_total(session, job, 0.8, 0.001, series=False)
         log = drain_log(session, job)
-        assert (concern_of(job, log), guide_of(job, log).step.act) == (Concern.DRAIN, Act.WATCH)
+        step = guide_of(job, log).step
+        assert (concern_of(job, log), step.leg, step.why) == (Concern.DRAIN, Leg.BATTERY, Why.SOURCE_FIRST)
 
 
 def test_a_closed_job_asks_for_nothing(yard: Engine) -> None:

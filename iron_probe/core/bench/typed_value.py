@@ -134,7 +134,7 @@ def parse_bare(text: str, small: str, unit: str) -> Quantity:
     return parse_quantity(text, unit, bare=small)
 
 
-_HOURS = {"h": 1.0, "hour": 1.0, "d": 24.0, "day": 24.0, "w": 168.0, "week": 168.0}
+_HOURS = {"min": 1 / 60, "minute": 1 / 60, "h": 1.0, "hour": 1.0, "d": 24.0, "day": 24.0, "w": 168.0, "week": 168.0}
 _STOOD = {
     "overnight": 12.0,
     "a night": 12.0,
@@ -149,7 +149,7 @@ _TIME = re.compile(r"^(\d+(?:[.,]\d*)?|[.,]\d+) ?([a-z]*)$")
 
 
 def parse_hours(text: str) -> float:
-    """Hours from `9`, `9 h`, `3 d`, `2 weeks`, `overnight`, `3 nights` (three nights and the days between), `a weekend`; ReadingError when the text
+    """Hours from `9`, `9 h`, `40 min`, `3 d`, `2 weeks`, `overnight`, `3 nights` (three nights and the days between), `a weekend`; ReadingError when the text
     is no time above zero."""
     said = " ".join(text.split()).casefold()
     match, hours = _TIME.match(said), _STOOD.get(said, 0.0)

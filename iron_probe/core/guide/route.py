@@ -40,7 +40,7 @@ ROUTES: dict[Concern, tuple[Leg, ...]] = {
         Leg.BATTERY, Leg.POSTS, Leg.COMMAND, Leg.SUPPLY, Leg.GROUND, Leg.PART, Leg.REPAIR, Leg.RETEST, Leg.CLOSE,
     ),
     Concern.CHARGING: (Leg.BATTERY, Leg.OUTPUT, Leg.WAYS, Leg.WIRES, Leg.PART, Leg.REPAIR, Leg.RETEST, Leg.CLOSE),
-    Concern.DRAIN: (Leg.BATTERY, Leg.TOTAL, Leg.SPLIT, Leg.PART, Leg.REPAIR, Leg.RETEST, Leg.CLOSE),
+    Concern.DRAIN: (Leg.BATTERY, Leg.OUTPUT, Leg.TOTAL, Leg.SPLIT, Leg.PART, Leg.REPAIR, Leg.RETEST, Leg.CLOSE),
     Concern.FUSE: (Leg.FEEDS, Leg.HALVES, Leg.PART, Leg.REPAIR, Leg.RETEST, Leg.CLOSE),
 }  # fmt: skip
 """The trade's order for each concern (common practice): the battery before anything, ways whole before halves, and the part's own test last."""

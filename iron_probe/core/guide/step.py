@@ -1,8 +1,10 @@
 """The one step a job takes now, as a value: every screen says it, and none says another."""
 
 from dataclasses import dataclass
+from datetime import datetime
 from enum import StrEnum
 
+from iron_probe.core.bench.drain.suspects import DrainProbe
 from iron_probe.core.diagnose.evidence import Reading
 from iron_probe.core.diagnose.told_test import NextTest
 from iron_probe.core.guide.route import Concern, Leg, Stop
@@ -17,20 +19,26 @@ class Act(StrEnum):
     TRY = "try"
     CLOSE = "close"
     CLOSED = "closed"
-    WATCH = "watch"
+    LATCH = "latch"
+    WAIT = "wait"
+    TOTAL = "total"
+    PROBE = "probe"
+    RECORD = "record"
     FEEDS = "feeds"
     LOOK = "look"
 
 
 class How(StrEnum):
-    """As what the fault was found: in a part by its own test, beside it, in all of a way, as a feed from where none should come, or by the drop work as a
-    stretch over its share."""
+    """As what the fault was found: in a part by its own test, beside it, in all of a way, as a feed from where none should come, by the drop work as a
+    stretch over its share, a battery that wants charging, or what draws while it should sleep."""
 
     PART = "part"
     BESIDE = "beside"
     WAY = "way"
     FED = "fed"
     SHARE = "share"
+    CHARGE = "charge"
+    DRAWS = "draws"
 
 
 class Why(StrEnum):
@@ -46,13 +54,23 @@ class Why(StrEnum):
     PASSED = "passed"
     NO_FAULT = "no_fault"
     NOTHING_LEFT = "nothing_left"
-    OTHER_WORK = "other_work"
+    BASELINE = "baseline"
+    WHY_FLAT = "why_flat"
+    CHARGES_FIRST = "charges_first"
+    AWAKE_HIDES = "awake_hides"
+    TOTAL_FIRST = "total_first"
+    SPLITS = "splits"
+    NO_SLEEPER = "no_sleeper"
+    SUM_CLOSES = "sum_closes"
+    NORMAL_NOW = "normal_now"
+    NOT_REPRODUCED = "not_reproduced"
+    NOT_SEEN = "not_seen"
     ENDED = "ended"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class GuideStep:
-    """A step: the `reading` to take where there is one, the `test` of the engine that asks for it, the `parts` to repair and `how` they were found, how many
+    """A step: the `reading` to take where there is one, the `test` of the engine that asks for it, the `probe` of a drain hunt, `until` when to wait, the `parts` to repair and `how` they were found, how many
     readings are `owed` after a repair, what another bench `told`, and the number of the reading that is taken `again` (0 for what intake heard)."""
 
     act: Act
@@ -60,6 +78,8 @@ class GuideStep:
     why: Why
     reading: Reading | None = None
     test: NextTest | None = None
+    probe: DrainProbe | None = None
+    until: datetime | None = None
     parts: tuple[str, ...] = ()
     how: How | None = None
     owed: int = 0

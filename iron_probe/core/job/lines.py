@@ -105,12 +105,13 @@ class DrainLine(_Line):
 
 class MarkLine(_Line):
     """What was done to the machine while it slept: latched, locked, a door opened (the wait begins anew), a load switched on on purpose
-    (`amps` booked from then on) or off again."""
+    (`amps` booked from then on) or off again; `ago_minutes` before it was noted."""
 
     kind: Literal["mark"] = "mark"
     what: Literal["latched", "locked", "opened", "booked", "unbooked"]
     text: str = ""
     amps: float = 0.0
+    ago_minutes: Annotated[float, Field(ge=0)] = 0.0
 
 
 class KnownLine(_Line):

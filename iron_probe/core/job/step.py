@@ -5,6 +5,7 @@ from typing import Annotated
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from iron_probe.core.bench.drain.currents import Way
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.guide.route import Leg
@@ -26,14 +27,23 @@ class Asked(_Value):
     itself: bool = False
 
 
+class ProbeAsked(_Value):
+    """A probe of a drain hunt, its place by title."""
+
+    way: Way
+    title: str
+
+
 class JobStep(_Value):
-    """The step to take now: what is `asked` for, titles of the parts `named` and how they were found, how many readings are owed, what another bench `told`, the number of the reading taken `again` (0 for what intake heard); no act where
+    """The step to take now: what is `asked` for, the `probe` of a drain hunt, `until` when to wait, titles of the parts `named` and how they were found, how many readings are owed, what another bench `told`, the number of the reading taken `again` (0 for what intake heard); no act where
     the log cannot be judged."""
 
     act: Act | None = None
     leg: Leg | None = None
     why: Why | None = None
     asked: Asked | None = None
+    probe: ProbeAsked | None = None
+    until: datetime | None = None
     named: tuple[str, ...] = ()
     how: How | None = None
     owed: int = 0
@@ -92,6 +102,8 @@ def kept_step(step: GuideStep, sheet: Sheet) -> JobStep:
         leg=step.leg,
         why=step.why,
         asked=asked_of(step.reading, sheet) if step.reading else None,
+        probe=ProbeAsked(way=step.probe.way, title=step.probe.title) if step.probe else None,
+        until=step.until,
         named=tuple(sheet.element(p).title for p in step.parts),
         how=step.how,
         owed=step.owed,

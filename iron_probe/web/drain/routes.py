@@ -165,7 +165,13 @@ def log_mark(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
         if what not in MARKED:
             raise ReadingError(f"“{what[:20]}” is no mark: there are {', '.join(MARKED)}.")
         amps = abs(parse_bare(field(form, "amps"), "mA", "A").value) if what == "booked" else 0.0
-        append(db, job, TECHNICIAN, MarkLine.model_validate({"what": what, "text": text, "amps": amps}), entry_id=entry_id(form))
+        said = {
+            "what": what,
+            "text": text,
+            "amps": amps,
+            "ago_minutes": 60 * parse_hours(field(form, "ago")) if field(form, "ago") else 0.0,
+        }
+        append(db, job, TECHNICIAN, MarkLine.model_validate(said), entry_id=entry_id(form))
     except IronProbeError as error:
         return _shown(request, drain_page(db, job, log, wrong=str(error), wrong_at="mark", typed=field(form, "amps")[:40]), 422)
     if what in ("locked", "opened"):

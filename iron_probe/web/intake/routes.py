@@ -17,7 +17,7 @@ from iron_probe.store.tables import MachineRow
 from iron_probe.web.page import AnyJob, CurrentJob, Db, Form, entry_id, field, templates
 from iron_probe.web.screen import Screen
 from iron_probe.web.words import COMPLAINT
-from iron_probe.work.guide_work import CONCERN_OF, PAGE_OF
+from iron_probe.work.guide_work import CONCERN_OF, page_of
 from iron_probe.work.jobs import INTAKE, TakeIn, change_job, delete_job, pin, set_on, take_in
 from iron_probe.work.machines import NewMachine, copy_of_shipped
 
@@ -105,7 +105,7 @@ def take_in_job(request: Request, db: Db, form: Form) -> Response:
         fresh = NewMachine(id=uuid5(_MACHINES, str(job_id)), name=which["machine"])
         machine = copy_of_shipped(db, fresh, which["sheet_id"], TECHNICIAN)
     job = take_in(db, TakeIn(job_id, said), machine)
-    return RedirectResponse(f"/jobs/{job.number}{PAGE_OF[CONCERN_OF.get(job.symptom, Concern.STARTING)]}", status_code=303)
+    return RedirectResponse(f"/jobs/{job.number}{page_of(job, CONCERN_OF.get(job.symptom, Concern.STARTING))}", status_code=303)
 
 
 @router.get("/jobs/{number}/intake")

@@ -25,6 +25,7 @@ from iron_probe.web.drain.routes import back_to
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, not_offered, templates
 from iron_probe.web.screen import Screen
 from iron_probe.work.drain_work import DrainEntry, DrainWork, check_place, drain_work, interval_of, tree_of
+from iron_probe.work.guide_work import guide_of
 from iron_probe.work.instrument import drain_log
 from iron_probe.work.jobs import change_job
 from iron_probe.work.logs import append
@@ -85,6 +86,7 @@ def sweep_page(
     work = drain_work(job, log)
     if not work.boxes:
         raise ReadingError(f"{work.sheet.title} has no fuse on its sheet: clamp its cables on the drain watch.")
+    at = _slot_over(work, at or ("" if box else _step_place(job, log)))
     holder = next((b for b in work.boxes if any(s.element.id == at for s in b.slots)), None)
     shown = holder or next((b for b in work.boxes if b.name == box), work.boxes[0])
     fuses = shown.fuses
@@ -101,6 +103,25 @@ def sweep_page(
         cables=tuple(s for s in work.tree.stretches if work.tree.element(s.branch).type == "cable" and work.tree.behind[s.branch]),
         hidden_a=hides, drawn=draw_feed(work.tree, work.currents, frozenset(t.where for t in work.taken), work.limit.limit_a), editing=editing, wrong=wrong, wrong_at=wrong_at, typed=typed,
     )  # fmt: skip
+
+
+def _step_place(job: Job, log: JobLog) -> str:
+    """Where the guide's probe is made; nowhere where it asks for none."""
+    probe = guide_of(job, log).step.probe
+    return probe.where if probe else ""
+
+
+def _slot_over(work: DrainWork, where: str) -> str:
+    """The slot of the nearest fuse before a place, or at it; the place itself where none is."""
+    slots = {s.element.id for b in work.boxes for s in b.fuses}
+    if where in slots or not where:
+        return where
+    try:
+        inside = work.tree.behind[where] if where in work.tree.behind else frozenset({work.tree.consumer_at(where)})
+    except (KeyError, StopIteration):
+        return where
+    over = [s.branch for s, _ in work.tree.fuses() if s.branch in slots and inside <= work.tree.behind[s.branch]]
+    return min(over, key=lambda b: len(work.tree.behind[b]), default=where)
 
 
 def _open(work: DrainWork, slot: Slot) -> bool:

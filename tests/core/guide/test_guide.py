@@ -7,7 +7,9 @@ import pytest
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.told_test import NextTest
-from iron_probe.core.guide.guide import Facts, guide, leg_of, still_state
+from iron_probe.core.guide.drain_steps import DrainFacts
+from iron_probe.core.guide.guide import Facts, guide
+from iron_probe.core.guide.places import leg_of, still_state, whole_ways
 from iron_probe.core.guide.route import ROUTES, Concern, Leg, Standing
 from iron_probe.core.guide.step import Act, How, Why
 from iron_probe.machines import load_sheet, sheet_ids
@@ -15,6 +17,9 @@ from iron_probe.machines import load_sheet, sheet_ids
 BUS = load_sheet("crew-minibus")
 REST = Reading(red=BUS.plus, black=BUS.minus, state=still_state(BUS), value=12.6)
 POSTS = Reading(red=BUS.plus, black=BUS.minus, state="crank", value=10.4)
+FRESH = DrainFacts(
+    latched=False, until=None, total=None, level=False, no_sleeper=False, probes=(), culprits=(), closes=False, recorded=False
+)
 NEW = Facts(sheet=BUS, concern=Concern.STARTING, symptom="slow", readings=[])
 
 
@@ -65,7 +70,9 @@ def test_after_a_repair_the_same_probes_then_the_complaint_then_the_end() -> Non
     tried = guide(replace(after, owed=[], passed=True)).step
     assert tried.act is Act.TRY and tried.reading is not None and tried.reading.instrument is Instrument.EYES
     cranks = Reading(instrument=Instrument.EYES, state="crank", word="cranks")
-    done = guide(replace(after, owed=[], passed=True, readings=[cranks]))
+    kept = guide(replace(after, owed=[], passed=True, readings=[cranks])).step
+    assert (kept.act, kept.why, kept.reading) == (Act.MEASURE, Why.BASELINE, POSTS.model_copy(update={"value": 0.0}))
+    done = guide(replace(after, owed=[], passed=True, readings=[cranks, POSTS]))
     assert (done.step.act, done.step.why) == (Act.CLOSE, Why.PASSED)
     assert {s.leg: s.standing for s in done.route}[Leg.RETEST] is Standing.DONE
 
@@ -94,10 +101,50 @@ def test_charging_begins_with_the_posts_at_rest_and_then_running() -> None:
     assert leg_of(car, Concern.CHARGING, Reading(red="alt.L", black="alt.case", state="fast", value=0.1)) is Leg.WIRES
 
 
-def test_a_drain_and_a_fuse_are_worked_on_their_own_benches() -> None:
-    drain = guide(replace(NEW, concern=Concern.DRAIN, told="Drain of 300 mA, not placed yet."))
-    assert (drain.step.act, drain.step.told) == (Act.WATCH, "Drain of 300 mA, not placed yet.")
-    assert guide(replace(NEW, concern=Concern.FUSE)).step.act is Act.FEEDS
+def test_a_drain_is_hunted_once_the_battery_is_read_and_the_machine_charges() -> None:
+    bus = replace(NEW, concern=Concern.DRAIN, drain=FRESH)
+    assert guide(bus).step.leg is Leg.BATTERY
+    charging = guide(replace(bus, readings=[REST])).step
+    assert (charging.leg, charging.why) == (Leg.OUTPUT, Why.CHARGES_FIRST)
+    running = Reading(red=BUS.plus, black=BUS.minus, state="fast", value=14.2)
+    assert guide(replace(bus, readings=[REST, running])).step.act is Act.LATCH
+    assert guide(replace(bus, drain=replace(FRESH, level=True))).step.act is Act.LOOK  # what is there is not put off
+
+
+def test_a_fuse_is_seen_to_blow_before_it_is_looked_for_and_must_hold_after_the_repair() -> None:
+    fuse = replace(NEW, concern=Concern.FUSE)
+    assert guide(fuse).step.act is Act.FEEDS
+    seen = replace(fuse, blows=("f1", "lamps"), tests=[GROUND])
+    step = guide(seen)
+    assert (step.step.test, step.step.leg) == (GROUND, Leg.HALVES)
+    assert {s.leg: s.standing for s in step.route}[Leg.FEEDS] is Standing.DONE
+    mended = guide(replace(seen, repaired=True, passed=True)).step
+    assert mended.act is Act.TRY and mended.reading is not None and mended.reading.instrument is Instrument.NEW_FUSE
+    held = [Reading(instrument=Instrument.NEW_FUSE, branch="f1", state="lamps", word=w) for w in ("holds", "blows")]
+    assert guide(replace(seen, repaired=True, passed=True, readings=held[:1])).step.act is Act.CLOSE
+    assert guide(replace(seen, repaired=True, passed=True, readings=held)).step.test == GROUND
+
+
+def test_ways_are_read_whole_before_the_engine_chooses_inside_them() -> None:
+    known = replace(NEW, ways_first=True, tests=[GROUND], readings=[REST, POSTS])
+    ways = whole_ways(BUS)
+    supply = guide(known).step
+    assert (supply.leg, supply.why, supply.reading) == (Leg.SUPPLY, Why.WHOLE_WAY, ways[Leg.SUPPLY])
+    assert guide(replace(known, readings=[REST, POSTS, ways[Leg.SUPPLY]])).step.leg is Leg.GROUND
+    both = [REST, POSTS, ways[Leg.SUPPLY], ways[Leg.GROUND]]
+    assert guide(replace(known, readings=both)).step.test == GROUND
+    assert guide(replace(known, symptom="nothing")).step.leg is Leg.COMMAND
+    own = a_test(POSTS, closing="battery")
+    assert guide(replace(known, tests=[own])).step.test == own
+
+
+def test_a_battery_that_was_charged_or_renewed_is_seen_to_be_charged_before_the_job_is_closed() -> None:
+    cranks = Reading(instrument=Instrument.EYES, state="crank", word="cranks")
+    mended = replace(NEW, repaired=True, passed=True, charged=True, readings=[REST, POSTS, cranks])
+    asked = guide(mended).step
+    assert (asked.why, asked.leg) == (Why.WHY_FLAT, Leg.RETEST) and asked.reading is not None and BUS.states[asked.reading.state].rpm
+    assert guide(replace(mended, readings=[*mended.readings, asked.reading])).step.why is Why.PASSED
+    assert guide(replace(mended, charged=False)).step.why is Why.PASSED
 
 
 @pytest.mark.parametrize(("scope", "concern"), [(Scope.STARTING, Concern.STARTING), (Scope.CHARGING, Concern.CHARGING)])

@@ -99,7 +99,7 @@ def test_what_is_no_sleeper_needs_no_wait_and_a_total_keeps_its_sign(visitor: Vi
     page = total(visitor, job, "18 A")
     assert "18.00 A is no sleeper" in page
     assert "216 W" in page
-    assert '<p class="now">Part minus or pull the main fuse now' in page
+    assert '<p class="now">Part minus or pull the main fuse now, and feel for what is hot. Then: ' in page
     page = total(visitor, job, "-300")
     assert "−300 mA: it flows into the battery" in page
     assert "no drain" not in visitor.get(job + "/report").text
