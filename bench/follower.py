@@ -9,6 +9,8 @@ from xml.etree.ElementTree import Element
 import html5lib
 from fastapi.testclient import TestClient
 
+from bench.in_bay import InBay
+from iron_probe.core.bench.drain.currents import Way
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.diagnose.evidence import UNIT, WORDS, Instrument, Reading
 
@@ -105,12 +107,82 @@ class Follower:
         self.job = "/".join(page.path.split("/")[:3])
         return page
 
+    def ready(self) -> Page:
+        """The job's page, once the engine has said its word."""
+        page = self.get(self.job)
+        while page.one(lambda e: e.get("id") == "suspects" and e.get("hx-get") is not None) is not None:
+            page = self.get(self.job)
+        return page
+
+    def looked_around(self, page: Page) -> list[str]:
+        """What other tabs and the Yard say that this page does not."""
+        apart = []
+        for tab in TABS:
+            other = self.get(self.job + tab)
+            if (other.step, other.route) != (page.step, page.route):
+                apart.append(f"{tab or 'bench'}: {other.step[0]} against {page.step[0]}")
+        number = self.job.rsplit("/", 1)[1]
+        yard = words_of(Page.of("/", self.client.get(f"/?search={number}").text).root)
+        if page.step[0] not in yard:
+            apart.append(f"yard: not {page.step[0]}")
+        return apart
+
+    def take_step(self, text: str, href: str, bay: InBay) -> bool:
+        """Do what a step says on the screen it leads to; False where that cannot be done."""
+        at = self.get(href)
+        screen = href.split("?", maxsplit=1)[0].removeprefix(self.job)
+        before = len(self.log)
+        if form := next(at.forms("/repairs"), None):
+            parts = defaults(form).get("elements", [])
+            chosen = [e for e in ([parts] if isinstance(parts, str) else parts) if e]
+            self.send(form, text="put right")
+            bay.mend(chosen)
+            self.log.append(f"mended {', '.join(chosen)}")
+        elif screen == "/report":
+            form = next(at.forms("/close"), None) or next(self.get(f"{self.job}/repair").forms("/close"))
+            self.send(form, waive="1")
+            self.log.append("closed")
+        elif form := next((f for f in at.root.iter("form") if "probe-form" in f.get("class", "").split()), None):
+            said = defaults(form)
+            shown = bay.probed(str(said["where"]), Way(str(said["way"])))
+            self.log.append(f"{said['way']} {said['where']}: {shown}")
+            self.send(form, value=shown)
+            self._total(bay)
+        elif screen == "/drain":
+            self._drain(at, text, bay)
+        elif screen == "/fuse" and (blown := bay.first_blown()):
+            form = next(f for f in at.forms("/fuse") if defaults(f).get("test") == "seen")
+            self.send(form, fuse=blown[0], blows=blown[1])
+            self.log.append(f"{blown[0]} blows in {blown[1]}")
+        elif form := next((f for f in (*at.forms("/charge/readings"), *at.forms("/readings")) if _at_step(f)), None):
+            self.take_reading(form, bay.read)
+        return len(self.log) > before
+
+    def _drain(self, at: Page, text: str, bay: InBay) -> None:
+        """Lock it as of yesterday, or read the total."""
+        if text.startswith("Close up"):
+            form = next(f for f in at.forms("/drain/marks") if f.find(".//*[@name='ago']") is not None)
+            self.send(form, what="locked", ago="1 d")
+            self.log.append("locked since yesterday")
+        elif "total" in text:
+            self._total(bay)
+
+    def _total(self, bay: InBay) -> None:
+        shown = f"{1000 * bay.total_a():.0f} mA"
+        self.send(next(self.get(f"{self.job}/drain").forms("/drain/totals")), value=shown)
+        self.log.append(f"total: {shown}")
+
     def take_reading(self, form: Element, read: Callable[[Reading], Reading]) -> Page:
         """Read what the form stands at, and log it."""
         taken = read(asked_by(defaults(form)))
         said = typed(taken)
         self.log.append(f"{taken.instrument.value} {taken.red or taken.branch or ''} {taken.black or ''} {taken.state}: {said}")
         return self.send(form, **said)
+
+
+def _at_step(form: Element) -> bool:
+    """Whether a form of readings is the Bench's field or the charge board's for the step."""
+    return form.get("id") == "field" or "next-form" in form.get("class", "").split()
 
 
 def asked_by(sent: Form) -> Reading:
@@ -138,3 +210,37 @@ def typed(taken: Reading) -> dict[str, str]:
     if taken.heard:
         said["heard"] = taken.heard.value
     return said
+
+
+@dataclass
+class Ended:
+    """How a job went that followed the step alone: whether it was closed, the last step before, how many steps and readings, what a screen said that another did
+    not, and where it stood when no step could be taken."""
+
+    closed: bool = False
+    why: str = ""
+    steps: list[str] = field(default_factory=list)
+    apart: list[str] = field(default_factory=list)
+    stuck: str = ""
+
+
+TABS = ("", "/control", "/charge", "/battery", "/drain", "/drain/sweep", "/fuse", "/repair", "/report", "/intake", "/captures")
+
+
+def follow(hands: Follower, bay: InBay) -> Ended:
+    """Do what the step says until the job is closed, and look at every tab after every step."""
+    ended = Ended()
+    for _ in range(MOST_STEPS):
+        page = hands.ready()
+        text, href = page.step
+        ended.steps.append(text)
+        ended.apart += hands.looked_around(page)
+        if text.startswith("Closed"):
+            ended.closed = True
+            return ended
+        ended.why = text
+        if not hands.take_step(text, href, bay):
+            ended.stuck = text
+            return ended
+    ended.stuck = f"not at its end after {MOST_STEPS} steps"
+    return ended

@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Bools, Floats
+from iron_probe.core.diagnose.between import strata_between
 from iron_probe.core.diagnose.coming import HeldReadings, Left, attempts_of, coming, read_while_away, slipped, there_or_away
 from iron_probe.core.diagnose.ensemble import (
     PAIR_STRATA,
@@ -89,10 +90,13 @@ class Case:
         prior = self._log_prior()
         base = log_sum(read.come.log, axis=1) - np.log(size)
         untested = self._untested(readings)
-        evidence = self._refine(read, prior, base, untested)
+        wanted = self._strata_left(read, prior + base, untested)
+        evidence = self._drawn_anew(read, base, wanted, untested)
         anywhere = lying_anywhere(ensemble, read.seen, read.seen_fits)  # whatever lies there must explain every attempt
-        near = lying_beside(ensemble, places, fits, read.total + ensemble.quiet, evidence - base)
         within = np.exp(read.come.log - (base + np.log(size))[:, None])
+        if self._unexplained(read, prior + evidence, anywhere, within):
+            evidence = self._drawn_anew(read, base, list(dict.fromkeys([*wanted, *strata_between(ensemble, read, prior)])), untested)
+        near = lying_beside(ensemble, places, fits, read.total + ensemble.quiet, evidence - base)
         pairs, pair_logs = self._pairs(read, prior, evidence, anywhere, within)
         undrawn = [[np.log(ANYWHERE_PRIOR) + SHARPEN * anywhere], np.log(BESIDE_PRIOR) + prior + SHARPEN * near]
         scores = np.concatenate([prior + SHARPEN * evidence, pair_logs, *undrawn])
@@ -171,12 +175,9 @@ class Case:
         system_v = self.ensemble.sheet.system_v
         return fit_one(place.reading, place.values, shown.predicted, shown.chatter.astype(float), system_v, shown.hints, place.again)
 
-    def _refine(self, read: HeldReadings, prior: Floats, evidence: Floats, untested: Bools) -> Floats:
-        """Draw the strata that hold what is left anew, and put their evidence in place of the first draw's; what is untested has a sound machine's."""
-        if all(p.reading.alters for p in read.places):
-            return evidence
+    def _strata_left(self, read: HeldReadings, score: Floats, untested: Bools) -> list[tuple[int, int]]:
+        """The strata (hypothesis, stratum) that hold what is left by a log `score` (H,): they are drawn anew."""
         total, hypotheses = read.come.log, self.ensemble.hypotheses
-        score = prior + evidence
         share = np.exp(score - log_sum(score))
         leading = [int(k) for k in np.argsort(-share)[:SURVIVORS] if share[k] > SURVIVING and hypotheses[k].comes < 1 and not untested[k]]
         wanted: list[tuple[int, int]] = []
@@ -187,8 +188,13 @@ class Case:
             mass = np.exp(total[k] - log_sum(total[k])).reshape(STRATA, -1).sum(axis=1)
             best = np.argsort(-mass)[:2]
             wanted += [(k, int(s)) for s in best if mass[s] > STRATUM_SHARE]
-        if not wanted:
+        return wanted
+
+    def _drawn_anew(self, read: HeldReadings, evidence: Floats, wanted: Sequence[tuple[int, int]], untested: Bools) -> Floats:
+        """Log evidence (H,) with that of some strata drawn anew in place of the first draw's; what is untested has a sound machine's."""
+        if not wanted or all(p.reading.alters for p in read.places):
             return evidence
+        total = read.come.log
         fresh = self._fresh(read, wanted)
         per = log_sum(total.reshape(len(total), STRATA, -1), axis=2) - np.log(total.shape[1] // STRATA)
         rest = [f for p, f in zip(read.places, read.fits, strict=True) if p.reading.alters]
@@ -198,7 +204,7 @@ class Case:
             first, lost = (a[k].reshape(STRATA, -1)[s] for a in (total, quiet))
             per[k, s] = float(log_sum(log)) - np.log(REFINED) + beside + float(log_sum(first) - log_sum(first - lost))
         refined = evidence.copy()
-        for k in leading:
+        for k in {k for k, _ in wanted}:
             refined[k] = float(log_sum(per[k])) - np.log(STRATA)
         refined[untested] = refined[0]
         return refined
@@ -227,10 +233,7 @@ class Case:
         """When singles explain badly, or only by calling a reading a slip, pairs of those that each explain some of the readings."""
         places, fits = read.places, read.fits
         plain = [p for p in places if not p.reading.alters]
-        if len(plain) < 3 or (
-            float(log_sum(prior + evidence)) > np.log(ANYWHERE_PRIOR) + anywhere + EXPLAINED
-            and not self._slipping(read, prior + evidence, within)
-        ):
+        if len(plain) < 3 or not self._unexplained(read, prior + evidence, anywhere, within):
             return [], np.zeros(0)
         per = np.array([f.per - f.sound for f in fits])
         helps = np.maximum(per, 0).sum(axis=0) + 0.3 * prior
@@ -252,6 +255,11 @@ class Case:
             logs[k] = max(logs[k], float(log_sum(fine)) - np.log(STRATA**2 * REFINED))  # elsewhere the two explain next to nothing
         before = np.array([prior[a] + prior[b] for a, b in chosen])
         return wanted, before + np.log(PAIR_FACTOR) + SHARPEN * logs
+
+    def _unexplained(self, read: HeldReadings, score: Floats, anywhere: float, within: Floats) -> bool:
+        """Whether single faults by their log `score` (H,) explain the readings little better than something `anywhere`, or only by calling a few slips."""
+        chance = np.log(ANYWHERE_PRIOR) + anywhere + EXPLAINED
+        return float(log_sum(score)) <= chance or self._slipping(read, score, within)
 
     def _slipping(self, read: HeldReadings, score: Floats, within: Floats) -> bool:
         """Whether single faults, by their `score` and the weights of the variants `within` each, call a few readings slips that were read so twice: one

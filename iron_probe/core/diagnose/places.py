@@ -24,19 +24,28 @@ class PlaceRead:
         return len(self.numbers) > 1
 
 
-def _each(readings: Sequence[Reading]) -> Iterator[tuple[int, Reading]]:
-    """Every reading with its number, and what was heard beside it as a reading of its own."""
+def _each(readings: Sequence[Reading], by_attempt: bool) -> Iterator[tuple[int, Reading]]:
+    """Every reading with its number, and what was heard beside it as a reading of its own. Of a crank of which nothing is said, `by_attempt`, that it did
+    what it did before: who reads a meter notes what is new, and so it is as good as told."""
+    listened = {(r.state, r.crank) for r in readings if r.did}
+    before: dict[str, str] = {}
     for number, r in enumerate(readings, start=1):
         yield number, r
+        said = r.did.value if r.did else None
         if r.heard:
             yield number, Reading(instrument=Instrument.EYES, state=r.state, word=r.heard.value, crank=r.crank, told=r.told)
+        elif by_attempt and r.crank and (r.state, r.crank) not in listened and r.state in before and not (r.told or r.conditioned):
+            listened.add((r.state, r.crank))
+            yield number, Reading(instrument=Instrument.EYES, state=r.state, word=before[r.state], crank=r.crank, told=True)
+        if said:
+            before[r.state] = said
 
 
 def places_of(readings: Sequence[Reading], *, by_attempt: bool = False) -> list[PlaceRead]:
     """The places of some readings, numbered from 1 in their order; what cannot count alike (told, disturbed, out of range) stands apart, and
     `by_attempt` what was read at another crank."""
     grouped: dict[tuple[int, Key], list[tuple[Reading, int]]] = defaultdict(list)
-    for number, r in _each(readings):
+    for number, r in _each(readings, by_attempt):
         key = (
             r.instrument.value,
             r.red or "",

@@ -33,3 +33,18 @@ def test_a_word_said_at_two_looks_is_known_to_be_one_that_was_said_again() -> No
     once = Reading(instrument=Instrument.EYES, state="crank", word="nothing")
     (place,), (said,) = places_of([once, once.model_copy(update={"crank": 2})]), places_of([once])
     assert place.again and not said.again and place.key != said.key
+
+
+def test_a_crank_of_which_nothing_is_said_did_what_it_did_before() -> None:
+    intake = Reading(instrument=Instrument.EYES, state="crank", word="slow")
+    readings = [
+        volts(11.0, crank=1),
+        intake,
+        volts(0.3, crank=2),
+        volts(0.1, crank=2),
+        volts(0.2, crank=3, heard="cranks"),
+        volts(0.4, crank=4),
+    ]
+    told = [(p.reading.word, p.reading.crank, p.numbers, p.reading.told) for p in places_of(readings, by_attempt=True) if p.reading.word]
+    assert told == [("slow", None, (2,), False), ("slow", 2, (3,), True), ("cranks", 3, (5,), False), ("cranks", 4, (6,), True)]
+    assert [p.reading.word for p in places_of(readings) if p.reading.word] == ["cranks", "slow"]

@@ -1,0 +1,138 @@
+"""Jobs of all kinds worked through the pages' own routes by somebody who does what the step says and nothing else; figures by the rig."""
+
+import os
+import tempfile
+from collections.abc import Iterator
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+from fastapi.testclient import TestClient
+
+from bench.follower import Ended, Follower, follow
+from bench.in_bay import InBay
+from bench.rig_drains import LEAST_DRAIN_A, MOST_DRAIN_A, OVER_LIMIT, limit_of
+from bench.rig_trials import TRIES
+from iron_probe.core.bench.drain.feed_tree import feed_tree
+from iron_probe.core.circuit.network import network_of
+from iron_probe.machines import load_sheet
+from iron_probe.rig.build import machine_of, peaks_of
+from iron_probe.rig.catalogue import HiddenFault, draw_fault
+from iron_probe.rig.errors import RigError
+from iron_probe.rig.spice import Spice
+from iron_probe.store.cluster import cluster
+from iron_probe.store.database import connect
+from iron_probe.store.migrate import migrate
+from iron_probe.web.app import create_app
+
+SEED = 71_993
+SOUND, DRAIN, FUSE = "sound", "drain", "fuse"
+JOBS = (
+    ("crew-minibus", "resistance"), ("pool-car", "open"), ("estate-car", "battery worn"), ("patrol-motorcycle", "coil"), ("training-kart", "battery flat"),
+    ("harbour-launch", "ground ways"), ("verge-tractor", "contact"), ("rescue-watercraft", "motor"), ("quay-digger", "contact"), ("ferry-van", "comes and goes"),
+    ("pool-car", "module"), ("lift-shuttle", "undrawn"), ("green-mower", "charging"), ("patrol-motorcycle", "stator"), ("parcel-van", "bus"),
+    ("estate-car", "charging"), ("fire-tender", "charging"), ("standby-generator", "resistance"), ("piste-sled", "charging"), ("crew-minibus", "battery flat"),
+    ("crew-minibus", DRAIN), ("pool-car", DRAIN), ("lift-shuttle", DRAIN), ("harbour-launch", DRAIN), ("patrol-motorcycle", DRAIN),
+    ("pool-car", FUSE), ("verge-tractor", FUSE), ("lift-shuttle", FUSE), ("estate-car", SOUND), ("standby-generator", SOUND),
+)  # fmt: skip
+"""Thirty jobs over all kinds of machine and complaint: the machine, and the class of the catalogue, a drain, a fuse that blows, or nothing wrong."""
+
+
+@dataclass(frozen=True, slots=True)
+class GuideJob:
+    """A job and how it ended; `right` where every fault was mended and nothing else was, or nothing was found wrong."""
+
+    sheet: str
+    kind: str
+    fault: str
+    right: bool
+    ended: Ended
+    log: list[str]
+
+
+def bay_of(sheet_id: str, kind: str, number: int, spice: Spice) -> InBay | None:
+    """A machine with a fault of that class that somebody would come in with; None where the sheet shows none."""
+    sheet = load_sheet(sheet_id)
+    peaks = peaks_of(sheet, spice, list(sheet.states))
+    rng = np.random.default_rng((SEED, number))
+    if kind == SOUND:
+        return InBay(sheet_id, number, peaks, spice, [])
+    for turn in range(TRIES):
+        try:
+            machine = machine_of(sheet, 20.0, rng)
+            hidden = draw_fault(machine, peaks, rng, "short" if kind == FUSE else kind)
+            bay = InBay(sheet_id, number + 1000 * turn, peaks, spice, [hidden])
+        except RigError:
+            continue
+        if _comes_in(bay, kind, hidden):
+            return bay
+    return None
+
+
+def _comes_in(bay: InBay, kind: str, hidden: HiddenFault) -> bool:
+    """Whether its owner would bring it in with that complaint."""
+    if kind == DRAIN:
+        tree = feed_tree(network_of(bay.sheet))
+        sound = InBay(bay.sheet_id, bay.seed, bay.peaks, bay.spice, [])
+        total_a = bay.total_a()
+        return LEAST_DRAIN_A < total_a - sound.total_a() < MOST_DRAIN_A and total_a > OVER_LIMIT * limit_of(tree)
+    if kind == FUSE:
+        return bay.first_blown() is not None
+    return bay.scope is not None
+
+
+def worked(sheet_id: str, kind: str, number: int, spice: Spice, client: TestClient) -> GuideJob | None:
+    """Take one in and follow the step to the end; None where the sheet shows no such fault."""
+    bay = bay_of(sheet_id, kind, number, spice)
+    if bay is None:
+        return None
+    hidden = bay.faults[0] if bay.faults else None
+    hands = Follower(client)
+    symptom = kind if kind in (DRAIN, FUSE) else bay.symptom
+    hands.take_in(sheet_id, f"Machine {number}", symptom, "as its owner brings it")
+    ended = follow(hands, bay)
+    mended = [line for line in hands.log if line.startswith("mended")]
+    right = ended.closed and not bay.faults and not bay.innocent and (bool(mended) or hidden is None)
+    return GuideJob(sheet_id, kind, f"{hidden.fault.name} {hidden.element}" if hidden else "none", right, ended, hands.log)
+
+
+def run(numbers: list[int]) -> list[GuideJob]:
+    """Some of the jobs, on an app and a database of their own."""
+    return list(_run(numbers))
+
+
+def _run(numbers: list[int]) -> Iterator[GuideJob]:
+    with tempfile.TemporaryDirectory(prefix="iron-probe-") as folder, Spice() as spice:
+        Path(folder).chmod(0o755)
+        with cluster(Path(folder) / "postgres", throwaway=True) as url:
+            engine = connect(url, 120_000)
+            migrate(engine)
+            with TestClient(create_app(engine, Path(folder) / "data")) as client:
+                for number in numbers:
+                    if job := worked(*JOBS[number], number, spice, client):
+                        yield job
+            engine.dispose()
+
+
+def table() -> str:
+    """Work them all and word the result."""
+    part = float(os.environ.get("IRON_PROBE_TRIALS", "1"))
+    numbers = list(range(0, len(JOBS), max(1, round(1 / part))))
+    with ProcessPoolExecutor(2) as pool:
+        jobs = [job for some in pool.map(run, [numbers[::2], numbers[1::2]]) for job in some]
+    right, apart = sum(j.right for j in jobs), sum(len(j.ended.apart) for j in jobs)
+    lines = [
+        f"## Jobs that follow the step alone: {len(jobs)}, through the pages' own routes",
+        "",
+        f"Each is taken in, read by the rig's meters where the step says, mended, retested and closed; every tab and the Yard are looked at after every step. Right ending: {right} of {len(jobs)}. "
+        f"A screen said what another did not: {apart} times in {sum(len(j.ended.steps) for j in jobs)} steps.",
+        "",
+        "| machine | complaint | hidden | steps | end |",
+        "| --- | --- | --- | ---: | --- |",
+    ]
+    lines += [
+        f"| {j.sheet} | {j.kind} | {j.fault.replace('_', ' ')} | {len(j.ended.steps)} | {'right' if j.right else j.ended.stuck or 'wrong: ' + j.ended.why} |"
+        for j in jobs
+    ]
+    return "\n".join(lines)
