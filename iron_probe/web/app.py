@@ -27,7 +27,7 @@ from iron_probe.web.api import routes as api
 from iron_probe.web.csrf import CsrfError, Tokens
 from iron_probe.web.door import Door
 from iron_probe.web.page import templates
-from iron_probe.web.rooms import ROOMS, SCREENS
+from iron_probe.web.rooms import ROOMS, SCREENS, tabs_of
 from iron_probe.work import ensembles
 from iron_probe.work.yard_queue import Queue
 
@@ -57,7 +57,7 @@ def create_app(engine: Engine, folder: Path, *, worker: bool = False, hosts: tup
     app.state.engine, app.state.looking = engine, looking(engine)
     app.state.queue, app.state.screens, app.state.folder = queue, SCREENS, folder
     ensembles.settle(folder / "ensembles" if worker else None, queue.prepare_ensemble)
-    templates.env.globals["screens"] = SCREENS
+    templates.env.globals["tabs_of"] = tabs_of
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     for room in ROOMS:
         app.include_router(room.router, include_in_schema=False)

@@ -92,7 +92,10 @@ class Case:
         untested = self._untested(readings)
         wanted = self._strata_left(read, prior + base, untested)
         evidence = self._drawn_anew(read, base, wanted, untested)
-        anywhere = lying_anywhere(ensemble, read.seen, read.seen_fits)  # whatever lies there must explain every attempt
+        said = [k for k, place in enumerate(read.seen) if not place.assumed]
+        anywhere = lying_anywhere(
+            ensemble, [read.seen[k] for k in said], [read.seen_fits[k] for k in said]
+        )  # it must explain every attempt
         within = np.exp(read.come.log - (base + np.log(size))[:, None])
         if self._unexplained(read, prior + evidence, anywhere, within):
             evidence = self._drawn_anew(read, base, list(dict.fromkeys([*wanted, *strata_between(ensemble, read, prior)])), untested)

@@ -45,6 +45,6 @@ def test_a_crank_of_which_nothing_is_said_did_what_it_did_before() -> None:
         volts(0.2, crank=3, heard="cranks"),
         volts(0.4, crank=4),
     ]
-    told = [(p.reading.word, p.reading.crank, p.numbers, p.reading.told) for p in places_of(readings, by_attempt=True) if p.reading.word]
+    told = [(p.reading.word, p.reading.crank, p.numbers, p.assumed) for p in places_of(readings, by_attempt=True) if p.reading.word]
     assert told == [("slow", None, (2,), False), ("slow", 2, (3,), True), ("cranks", 3, (5,), False), ("cranks", 4, (6,), True)]
     assert [p.reading.word for p in places_of(readings) if p.reading.word] == ["cranks", "slow"]
