@@ -2,6 +2,7 @@
 
 from iron_probe.core.bench.charging import has_charging
 from iron_probe.core.bench.drain.feed_tree import UNLISTED
+from iron_probe.core.bench.drain.suspects import within_named
 from iron_probe.core.bench.judged import Verdict
 from iron_probe.core.bench.retest import Retest
 from iron_probe.core.circuit.elements import Battery
@@ -133,6 +134,7 @@ def _drain_facts(work: DrainWork) -> DrainFacts:
         level=work.level_a is not None and (total is None or work.judged is None or work.judged.verdict is Verdict.BAD),
         no_sleeper=work.no_sleeper,
         probes=work.probes,
+        inner=within_named(work.tree, work.finding, work.probes),
         culprits=tuple(dict.fromkeys(culprits)),
         closes=work.finding.closes,
         recorded=span_s >= float(LONG_LOG_S),

@@ -14,7 +14,7 @@ from iron_probe.core.guide.step import Act, GuideStep, How, Why
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DrainFacts:
     """Where a drain hunt stands: whether the machine is `latched`, `until` when it falls asleep (None once it had its time), the verdict on the newest
-    total since (None while there is none), whether a level over the limit is being looked for and is more than anything asleep takes (`no_sleeper`), the `probes` that would tell more, the parts
+    total since (None while there is none), whether a level over the limit is being looked for and is more than anything asleep takes (`no_sleeper`), the `probes` that would tell more, those of them that part further what is named (`inner`), the parts
     that draw and whether the sum closes on them, whether totals were `recorded` long enough to let go, and what it comes to so far in words."""
 
     latched: bool
@@ -23,6 +23,7 @@ class DrainFacts:
     level: bool
     no_sleeper: bool
     probes: Sequence[DrainProbe]
+    inner: Sequence[DrainProbe]
     culprits: Sequence[str]
     closes: bool
     recorded: bool
@@ -49,10 +50,10 @@ def drain_step(known: DrainFacts, repaired: bool) -> GuideStep:
 
 def _split(known: DrainFacts) -> GuideStep:
     """What splits a drain that is there, or what draws once the sum closes or nothing parts it further."""
-    if known.culprits and (known.closes or not known.probes):
+    if known.culprits and not known.inner and (known.closes or not known.probes):
         return GuideStep(act=Act.REPAIR, leg=Leg.REPAIR, why=Why.SUM_CLOSES, parts=tuple(known.culprits), how=How.DRAWS, told=known.told)
     if known.probes:
-        probe = known.probes[0]
+        probe = known.inner[0] if known.inner and known.closes else known.probes[0]
         return GuideStep(
             act=Act.PROBE,
             leg=Leg.PART if probe.way is Way.PART else Leg.SPLIT,

@@ -13,7 +13,7 @@ from iron_probe.core.guide.route import Leg
 from iron_probe.core.guide.step import Act, How, Why
 
 OPEN = DrainFacts(
-    latched=False, until=None, total=None, level=False, no_sleeper=False, probes=(), culprits=(), closes=False, recorded=False
+    latched=False, until=None, total=None, level=False, no_sleeper=False, probes=(), inner=(), culprits=(), closes=False, recorded=False
 )
 ASLEEP = replace(OPEN, latched=True)
 DROP, PART = (DrainProbe(where="f3", way=way, title="Fuse F3", bits=1.0, minutes=1.0, good_a=0.001) for way in (Way.DROP, Way.PART))
@@ -41,6 +41,7 @@ def test_what_draws_is_mended_once_the_sum_closes_or_nothing_parts_it_further(le
     step = drain_step(replace(FOUND, **left), False)  # type: ignore[arg-type]
     assert (step.act, step.parts, step.how) == (Act.REPAIR, ("radio",), How.DRAWS)
     assert drain_step(replace(FOUND, culprits=(), probes=()), False).act is Act.LOOK
+    assert drain_step(replace(FOUND, closes=True, inner=(PART,)), False).probe == PART  # the fuse is named, what draws behind it is not
 
 
 def test_a_normal_total_is_recorded_and_then_let_go_and_after_a_repair_it_is_the_end() -> None:

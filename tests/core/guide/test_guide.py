@@ -18,7 +18,7 @@ BUS = load_sheet("crew-minibus")
 REST = Reading(red=BUS.plus, black=BUS.minus, state=still_state(BUS), value=12.6)
 POSTS = Reading(red=BUS.plus, black=BUS.minus, state="crank", value=10.4)
 FRESH = DrainFacts(
-    latched=False, until=None, total=None, level=False, no_sleeper=False, probes=(), culprits=(), closes=False, recorded=False
+    latched=False, until=None, total=None, level=False, no_sleeper=False, probes=(), inner=(), culprits=(), closes=False, recorded=False
 )
 NEW = Facts(sheet=BUS, concern=Concern.STARTING, symptom="slow", readings=[])
 

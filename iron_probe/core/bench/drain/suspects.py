@@ -100,6 +100,7 @@ def find_drains(tree: FeedTree, currents: Currents) -> Finding:
             if least > threshold:
                 named.append(_named(tree, consumer.branch, least, float(over[k])))
         named += _branches(tree, currents, usual, threshold, {n.where for n in named})
+        named = _without_the_needless(named, currents.total.best - total_usual)
     placed = sum(n.best_a for n in named) + total_usual
     parted = not any(
         tree.behind[s.branch] < tree.behind.get(n.where, frozenset()) for n in named for s, _ in tree.fuses() if tree.behind[s.branch]
@@ -108,9 +109,23 @@ def find_drains(tree: FeedTree, currents: Currents) -> Finding:
         bool(named)
         and currents.total_read
         and parted
-        and abs(placed - currents.total.best) <= max(SUM_CLOSES_SHARE * currents.total.best, LEAST_EXCESS_A)
+        and abs(placed - currents.total.best) <= _room(currents.total.best)
     )
     return Finding(named=tuple(named), excess_a=excess, closes=closes, share=tuple(map(float, share)), too_small=too_small)
+
+
+def _room(total_a: float) -> float:
+    """By how much [A] what is placed may miss the total."""
+    return max(SUM_CLOSES_SHARE * total_a, LEAST_EXCESS_A)
+
+
+def _without_the_needless(named: list[Named], excess_a: float) -> list[Named]:
+    """Those named without which the sum does not close: what a fuse's figure gives over what was parted behind it is the figure's error, and a second
+    drain as small shows in the total once the first is mended."""
+    kept = sorted(named, key=lambda n: -n.best_a)
+    while len(kept) > 1 and abs(sum(n.best_a for n in kept[:-1]) - excess_a) <= _room(excess_a):
+        kept.pop()
+    return [n for n in named if n in kept]
 
 
 def _named(tree: FeedTree, where: str, least: float, best: float) -> Named:
@@ -221,6 +236,16 @@ def next_probes(
             worth.append((tier[probe.where], -bits * kept / probe.minutes, found))
     worth.sort(key=lambda w: w[:2] if split else w[1:2])
     return [probe for *_, probe in worth[:most]]
+
+
+def within_named(tree: FeedTree, finding: Finding, offered: Sequence[DrainProbe]) -> list[DrainProbe]:
+    """Of some probes those that part a named stretch further: what draws behind it is not told yet."""
+
+    def members(where: str) -> frozenset[int]:
+        return tree.behind[where] if where in tree.behind else frozenset({tree.consumer_at(where)})
+
+    named = [tree.behind[n.where] for n in finding.named if n.where in tree.behind]
+    return [p for p in offered if any(members(p.where) < mine for mine in named)]
 
 
 def _tiers(tree: FeedTree) -> dict[str, int]:

@@ -2,7 +2,7 @@
 
 from iron_probe.core.bench.drain.amps_read import hidden_a
 from iron_probe.core.bench.drain.currents import TOTAL, Way, solve_currents
-from iron_probe.core.bench.drain.suspects import find_drains, next_probes, probes
+from iron_probe.core.bench.drain.suspects import find_drains, next_probes, probes, within_named
 from iron_probe.core.limits import FUSE_HOLDS
 from tests.core.bench.drain.taken import SHUTTLE, taken
 
@@ -52,3 +52,22 @@ def test_a_fuse_whose_millivolts_would_hide_the_drain_is_pulled() -> None:
         for s, f in SHUTTLE.fuses()
         if (s.branch, Way.DROP) in {(p.where, p.way) for p in offered}
     )
+
+
+def test_behind_a_fuse_that_is_named_its_plugs_are_parted_before_anything_is_called_found() -> None:
+    readings = [taken(1, TOTAL, 412, Way.CLAMP), taken(2, "l2", 385, Way.DROP)]
+    currents = solve_currents(SHUTTLE, readings)
+    finding = find_drains(SHUTTLE, currents)
+    assert [n.where for n in finding.named] == ["l2"]
+    offered = next_probes(SHUTTLE, currents, finding, readings)
+    inner = within_named(SHUTTLE, finding, offered)
+    assert inner and all(p.where not in {s.branch for s, _ in SHUTTLE.fuses()} for p in inner)
+    told = find_drains(SHUTTLE, solve_currents(SHUTTLE, [*readings, taken(3, "gate-controller.supply", 385, Way.PART)]))
+    assert within_named(SHUTTLE, told, offered) == []
+
+
+def test_what_a_fuse_shows_over_the_plug_parted_behind_it_is_its_error_and_no_second_drain() -> None:
+    """Fuses spread by a tenth and more: where the sum closes without it, nothing further is named."""
+    readings = [taken(1, TOTAL, 412, Way.CLAMP), taken(2, "l2", 470, Way.DROP), taken(3, "gate-controller.supply", 385, Way.PART)]
+    found = find_drains(SHUTTLE, solve_currents(SHUTTLE, readings))
+    assert [n.where for n in found.named] == ["gate-controller.supply"] and found.closes
