@@ -19,7 +19,7 @@ from iron_probe.core.trace.layout import guess_layout
 from iron_probe.demo.crank_captures import shipped
 from iron_probe.demo.drain_yard import fill_drain_yard
 from iron_probe.demo.stage import stage_job
-from iron_probe.store import captures
+from iron_probe.store import captures, queries
 from iron_probe.store.tables import Capture, now
 from iron_probe.work.import_capture import engine_of, facts_of
 from iron_probe.work.jobs import change_job, set_on
@@ -225,6 +225,7 @@ STORIES = [
 
 def fill_yard(session: Session) -> None:
     """Write the demo jobs."""
+    queries.keep_yard(session, "Cinder Quay fleet yard", "Island council, Harbour Road 7, Cinder Quay")
     for story in sorted(STORIES, key=lambda s: -s.hours_ago):
         _tell(session, story)
     fill_drain_yard(session)

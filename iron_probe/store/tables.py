@@ -4,7 +4,21 @@ from datetime import UTC, datetime
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import BigInteger, Boolean, Column, DateTime, Float, Identity, Index, Integer, LargeBinary, UniqueConstraint, func, text
+from sqlalchemy import (
+    BigInteger,
+    Boolean,
+    CheckConstraint,
+    Column,
+    DateTime,
+    Float,
+    Identity,
+    Index,
+    Integer,
+    LargeBinary,
+    UniqueConstraint,
+    func,
+    text,
+)
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlmodel import Field, SQLModel
 
@@ -203,6 +217,17 @@ class CaptureLayout(SQLModel, table=True):
 
     name: str = Field(primary_key=True)
     layout: dict[str, Any] = Field(sa_column=_json())
+
+
+class YardRow(SQLModel, table=True):
+    """The yard itself, as its reports are headed."""
+
+    __tablename__ = "yard"
+    __table_args__ = (CheckConstraint("id = 1", name="yard_is_one"),)
+
+    id: int = Field(default=1, sa_column=Column(Integer, primary_key=True, autoincrement=False))
+    name: str = ""
+    address: str = ""
 
 
 class Secret(SQLModel, table=True):

@@ -232,6 +232,48 @@ def mode(name: str) -> str:
     return MODE.get(name, name.replace("_", " "))
 
 
+PLAIN = {
+    FED_ELSEWHERE: "is fed from where it should not be",
+    "high_resistance": "had a bad connection and lost volts",
+    "open": "was parted: nothing came through",
+    "shorted": "was shorted to ground",
+    "shorted_fuse_holds": "was shorted to ground, its fuse still whole",
+    "shorted_second_fuse": "was shorted to ground",
+    "shorted_to_supply": "was joined to a live wire",
+    "leak_to_ground": "let current leak to ground",
+    "stuck_open": "did not close",
+    "stuck_closed": "did not open",
+    "flat": "was flat",
+    "empty": "was empty",
+    "worn": "was worn out",
+    "dead_cell": "had a dead cell",
+    "frozen": "was frozen",
+    "cut_off": "had cut itself off",
+    "low_capacity": "held too little",
+    "no_output": "gave nothing",
+    "full_on": "charged without limit",
+    "dead": "did nothing",
+    "dragging": "dragged",
+    "dead_spot": "had a dead spot",
+    "wrong_rating": "was of the wrong rating",
+    "contact_burnt": "had burnt contacts",
+    "contact_resistive": "had burnt contacts",
+    "contact_welded": "had welded contacts",
+    "contact_open": "pulled in and passed nothing on",
+    "coil_open": "had an open winding",
+    "coil_shorted": "had a shorted winding",
+    "belt_slips": "was driven by a slipping belt",
+    "never_answers": "never answered",
+    "stays_awake": "did not fall asleep",
+}
+"""What a fault was, to who pays for it; of the others their name says it."""
+
+
+def plainly(name: str) -> str:
+    """What a part with a fault did, for somebody who never held a meter."""
+    return PLAIN.get(name) or f"had a fault ({mode(name)})"
+
+
 def as_shown(value: float | str | None, instrument: Instrument) -> str:
     """A predicted value in the instrument's unit, or the symptom's words."""
     if isinstance(value, str):

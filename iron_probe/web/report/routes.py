@@ -1,16 +1,21 @@
-"""The report: complaint, evidence, finding, repair, before and after, on one or two sheets."""
+"""The report: a page for the customer, and the technician's record."""
 
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request, Response
+from sqlmodel import Session
 
 from iron_probe.core.bench.fuse_trip.capture import BranchWord
-from iron_probe.core.diagnose.scope import Scope
-from iron_probe.web.page import CurrentJob, Db, templates
+from iron_probe.core.job.fold import JobLog
+from iron_probe.core.job.job import Job
+from iron_probe.store import queries
+from iron_probe.web.page import CurrentJob, Db, GuideShown, guide_now, templates
 from iron_probe.web.repair.routes import todo_list
+from iron_probe.web.report.page import ReportPage, cleared_by, figures_of, finding_of, spared_of, watch_of
 from iron_probe.web.screen import Screen
 from iron_probe.work.drain_work import drain_word, drain_work
 from iron_probe.work.drop_work import board_of, work_of
+from iron_probe.work.guide_work import scope_of
 from iron_probe.work.instrument import drain_log
 from iron_probe.work.told_tests import ToldTest, told_tests
 from iron_probe.work.verdicts import first_word
@@ -42,29 +47,38 @@ def tell(test: ToldTest) -> str:
 
 @router.get("/jobs/{number}/report")
 def report(request: Request, job: CurrentJob, db: Db, whole: Annotated[bool, Query(alias="all")] = False) -> Response:
-    """The report page, made to print; the newest readings of a very long log unless `all` are asked for."""
+    """The report, made to print; the newest readings of a very long log unless `all` are asked for."""
     log = drain_log(db, job)
-    work = work_of(job, log)
+    shown = guide_now(request)
+    assert shown is not None
+    drains = [(epoch, found) for epoch in range(log.epoch + 1) if (found := drain_work(job, log, epoch)).entries]
+    page = report_page(db, job, log, shown, whole)
+    context = {
+        "page": page,
+        "job": job,
+        "work": page.work,
+        "tests": [(t, tell(t)) for t in told_tests(db, job, log)],
+        "todos": todo_list(page.work),
+        "drains": drains,
+        "drain_word": drain_word,
+    }
+    return templates.TemplateResponse(request, "report/report.html", context)
+
+
+def report_page(db: Session, job: Job, log: JobLog, shown: GuideShown, whole: bool) -> ReportPage:
+    """Gather both pages of a job's report."""
+    work, yard = work_of(job, log), queries.yard(db)
     boards = [board_of(job, log.counting(epoch)) for epoch in range(log.epoch + 1)]
-    judged = {j.reading.number: j for board in boards if board for j in board.judged}
-    ran = set(work.sheet.running_states()) & {r.reading.state for r in log.counting(0)}
-    shown = log.readings if whole else log.readings[-SHOWN:]
-    charging = first_word(job, log, REPORT_WAIT_S, Scope.CHARGING) if ran else None
-    return templates.TemplateResponse(
-        request,
-        "report/report.html",
-        {
-            "work": work,
-            "job": job,
-            "first": boards[0],
-            "shown": shown,
-            "older": len(log.readings) - len(shown),
-            "judged": judged,
-            "word": first_word(job, log, REPORT_WAIT_S),
-            "charging": charging,
-            "tests": [(t, tell(t)) for t in told_tests(db, job, log)],
-            "todos": todo_list(work),
-            "drains": [(epoch, found) for epoch in range(log.epoch + 1) if (found := drain_work(job, log, epoch)).entries],
-            "drain_word": drain_word,
-        },
-    )
+    word = first_word(job, log, REPORT_WAIT_S, scope_of(job, log))
+    first_drain = next((d for epoch in range(log.epoch + 1) if (d := drain_work(job, log, epoch)).entries), None)
+    mended = [e for r in log.repairs for e in r.elements]
+    readings = log.readings if whole else log.readings[-SHOWN:]
+    board = boards[-1] if log.epoch else boards[0]
+    return ReportPage(
+        job=job, work=work, guide=shown.guide, yard=yard.name, address=yard.address,
+        found=finding_of(job, log, shown.step, word, boards[0], first_drain), figures=figures_of(work),
+        spared=spared_of(job, word, board, mended), watch=watch_of(word, first_drain, shown.step), word=word,
+        cleared=cleared_by(board) if board else (),
+        counted=tuple(r for r in readings if r.counts), apart=tuple(r for r in readings if not r.counts), older=len(log.readings) - len(readings),
+        judged={j.reading.number: j for b in boards if b for j in b.judged}, first=boards[0],
+    )  # fmt: skip

@@ -105,12 +105,7 @@ def find_drains(tree: FeedTree, currents: Currents) -> Finding:
     parted = not any(
         tree.behind[s.branch] < tree.behind.get(n.where, frozenset()) for n in named for s, _ in tree.fuses() if tree.behind[s.branch]
     )
-    closes = (
-        bool(named)
-        and currents.total_read
-        and parted
-        and abs(placed - currents.total.best) <= _room(currents.total.best)
-    )
+    closes = bool(named) and currents.total_read and parted and abs(placed - currents.total.best) <= _room(currents.total.best)
     return Finding(named=tuple(named), excess_a=excess, closes=closes, share=tuple(map(float, share)), too_small=too_small)
 
 

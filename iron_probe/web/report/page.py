@@ -1,0 +1,148 @@
+"""What the report says of a job: the finding by how it was come by, what it spared, and the record behind it. Every sentence hangs on a value of this job."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from iron_probe.core.bench.drop_board import DropBoard
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.draw.before_after import BeforeAfter, before_after
+from iron_probe.core.guide.route import Concern
+from iron_probe.core.guide.step import Act, Guide
+from iron_probe.core.job.fold import JobLog, LoggedReading
+from iron_probe.core.job.job import Job
+from iron_probe.core.job.outcome import spared, told_figures
+from iron_probe.core.job.step import JobStep
+from iron_probe.web import finding_words, guide_words, words
+from iron_probe.work.drain_work import DrainWork, drain_word
+from iron_probe.work.drop_work import Work
+from iron_probe.work.guide_work import concern_of
+from iron_probe.work.word import Verdicts
+
+LEADS = 0.3
+"""From this share on a part that leads is named in the report of an open job."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Figure:
+    """A figure of the customer's page: where, in which state, before and after [V], and both as lengths on one scale."""
+
+    title: str
+    state: str
+    before_v: float
+    after_v: float
+    drawn: BeforeAfter
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReportPage:
+    """The whole context of the report, as both its pages show it."""
+
+    job: Job
+    work: Work
+    guide: Guide
+    yard: str
+    address: str
+    found: tuple[str, ...]
+    figures: tuple[Figure, ...]
+    spared: tuple[str, ...]
+    watch: tuple[str, ...]
+    word: Verdicts | None
+    cleared: tuple[tuple[str, str], ...]
+    counted: tuple[LoggedReading, ...]
+    apart: tuple[LoggedReading, ...]
+    older: int
+    judged: dict[int, object]
+    first: DropBoard | None
+
+
+def figures_of(work: Work) -> tuple[Figure, ...]:
+    """The figures of the customer's page."""
+    points, states = work.sheet.points, work.sheet.states
+    return tuple(
+        Figure(
+            title=f"{points[c.red].title} to {points[c.black].title}",
+            state=states[c.state].title.lower(),
+            before_v=c.before_v,
+            after_v=c.after_v or 0.0,
+            drawn=before_after(c.before_v, c.after_v or 0.0, c.most_v),
+        )
+        for c in told_figures(work.compared)
+    )
+
+
+def finding_of(
+    job: Job, log: JobLog, step: JobStep, word: Verdicts | None, board: DropBoard | None, drain: DrainWork | None
+) -> tuple[str, ...]:
+    """What was found before the first repair, most telling first; of an open job what is to be done."""
+    sheet, left = job.sheet, word.posterior if word else None
+    concern = concern_of(job, log)
+    if left and left.found:
+        mode = left.suspects[0].mode
+        return (f"{sheet.element(left.found).title} {words.plainly(mode)}: its own test agrees.",)
+    if left and left.found_beside:
+        return (f"A bad joint at or beside the {finding_words.found_beside(left, sheet)}, which the drawing does not show.",)
+    if word and word.way:
+        return (
+            f"{finding_words.way(word.way, sheet)[0].upper()}{finding_words.way(word.way, sheet)[1:]} has a bad place: one of them, and no test on its points tells which.",
+        )
+    if concern is Concern.DRAIN:
+        return _of_drain(drain, step)
+    culprits = board.culprits() if board and concern is Concern.STARTING else []
+    if board and culprits:
+        return tuple(
+            f"{sheet.element(board.element_of(j)).title} lost {words.volts(j.reading.drop_v)} while cranking, where {words.volts(j.allowance_v)} is allowed."
+            for j in culprits
+        )
+    if left and left.sound:
+        return (f"Nothing wrong in what was tested{finding_words.untested(left)}.",)
+    if left and left.pair:
+        return (f"Two faults at once explain it best: {finding_words.two_at_once(left, sheet)}",)
+    return _not_found(step, word, sheet)
+
+
+def _of_drain(drain: DrainWork | None, step: JobStep) -> tuple[str, ...]:
+    told = drain_word(drain) if drain else ""
+    return (told,) if told else (guide_words.unproven(step),)
+
+
+def _not_found(step: JobStep, word: Verdicts | None, sheet: Sheet) -> tuple[str, ...]:
+    """An end without a part, or what is to be done next and what leads."""
+    leading = [s for s in word.posterior.suspects[:3] if s.p > LEADS] if word and step.act not in (Act.CLOSE, Act.CLOSED) else []
+    named = "; ".join(f"{sheet.element(s.element).title.lower()} {words.percent(s.p)}" for s in leading)
+    return (guide_words.unproven(step), *([f"Leading, not found: {named}."] if named else []))
+
+
+def watch_of(word: Verdicts | None, drain: DrainWork | None, step: JobStep) -> tuple[str, ...]:
+    """What the customer is to look out for."""
+    said = []
+    if word and word.posterior.sound:
+        said.append(
+            "If it comes again: note what it does, how warm and how wet it is, and what is switched on, and do not switch off before it was read."
+        )
+    if word and word.posterior.untested >= finding_words.LISTED:
+        said.append("What the battery holds was not measured by hours under load.")
+    if word and any(s.fleeting for s in word.posterior.suspects[:1]):
+        said.append("The fault came and went: if it does anything like it again, bring it while it does.")
+    if drain and drain.level_a is None and drain.present:
+        said.append("The drain was away while it was looked for: note after how many hours it is flat, and what was used before.")
+    if step.act is not Act.CLOSED:
+        said.append("The job is still open.")
+    return tuple(said)
+
+
+def spared_of(job: Job, word: Verdicts | None, board: DropBoard | None, mended: Sequence[str]) -> tuple[str, ...]:
+    """Titles of dear parts that readings cleared."""
+    struck = [s.element for s in word.posterior.eliminated if word.numbers[s.by_reading - 1]] if word else []
+    within = [e for e, _ in cleared_by(board)] if board else []
+    return tuple(job.sheet.element(e).title for e in spared(job.sheet, [*struck, *within], mended))
+
+
+def cleared_by(board: DropBoard) -> tuple[tuple[str, str], ...]:
+    """Elements within their share under load, each with the number of the reading that says so."""
+    found: dict[str, str] = {}
+    for side in board.sides:
+        for j in board.judged:
+            if j.side == side.name and j.verdict == "within":
+                for element in side.elements[j.first : j.last]:
+                    found.setdefault(element, str(j.reading.number))
+    return tuple(found.items())
