@@ -4,6 +4,7 @@ from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.guide.route import Leg, Standing
 from iron_probe.core.guide.step import Act, How, Why
+from iron_probe.core.job.lines import Ending
 from iron_probe.core.job.step import Asked, JobStep, asked_of
 from iron_probe.web import words
 
@@ -63,6 +64,23 @@ WHY = {
     Why.NOT_REPRODUCED: "it stayed normal for an hour and more",
     Why.NOT_SEEN: "what blows it is looked for in the state that blows it",
 }
+
+
+ENDING = {
+    Ending.REPAIRED: "repaired and proven",
+    Ending.NO_FAULT: "no fault found in what was tested",
+    Ending.NOT_REPRODUCED: "not reproduced",
+    Ending.HANDED_ON: "handed to another: high voltage, airbag, or licensed work",
+    Ending.UNPROVEN: "without a proof",
+}
+"""As what a job is closed."""
+
+
+def ending_of(now: JobStep) -> Ending:
+    """As what a job would be closed at its step."""
+    if now.act is not Act.CLOSE:
+        return Ending.UNPROVEN
+    return {Why.PASSED: Ending.REPAIRED, Why.NOT_REPRODUCED: Ending.NOT_REPRODUCED}.get(now.why or Why.NO_FAULT, Ending.NO_FAULT)
 
 
 def ask_for(reading: Reading, sheet: Sheet) -> str:

@@ -6,6 +6,7 @@ from iron_probe.core.bench.drain.currents import Way
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.guide.route import Leg, Standing
 from iron_probe.core.guide.step import Act, How, Why
+from iron_probe.core.job.lines import Ending
 from iron_probe.core.job.step import JobStep, ProbeAsked, asked_of
 from iron_probe.machines import load_sheet
 from iron_probe.web import guide_words
@@ -70,3 +71,17 @@ def test_a_report_without_a_proven_part_does_not_say_that_it_is_still_to_be_prov
     passed = guide_words.unproven(JobStep(act=Act.CLOSE, leg=Leg.CLOSE, why=Why.PASSED))
     closed = guide_words.unproven(JobStep(act=Act.CLOSED, leg=Leg.CLOSE, why=Why.ENDED))
     assert "yet" not in passed + closed and "reads well" in passed
+
+
+@pytest.mark.parametrize(
+    ("act", "why", "ending"),
+    [
+        (Act.CLOSE, Why.PASSED, Ending.REPAIRED),
+        (Act.CLOSE, Why.NO_FAULT, Ending.NO_FAULT),
+        (Act.CLOSE, Why.NOT_REPRODUCED, Ending.NOT_REPRODUCED),
+        (Act.LOOK, Why.NOTHING_LEFT, Ending.UNPROVEN),
+    ],
+)
+def test_a_job_is_closed_as_what_its_step_says_and_every_ending_has_its_words(act: Act, why: Why, ending: Ending) -> None:
+    assert guide_words.ending_of(JobStep(act=act, why=why)) is ending
+    assert set(guide_words.ENDING) == set(Ending)

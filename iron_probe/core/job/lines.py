@@ -1,6 +1,7 @@
 """The lines of a job's log: what was read, tested, noted, repaired and taken back, each as it was put down and never changed."""
 
 from datetime import datetime
+from enum import StrEnum
 from typing import Annotated, Literal
 from uuid import UUID
 
@@ -88,6 +89,23 @@ class WaitLine(_Line):
     until: datetime
 
 
+class Ending(StrEnum):
+    """As what a job was closed."""
+
+    REPAIRED = "repaired"
+    NO_FAULT = "no_fault"
+    NOT_REPRODUCED = "not_reproduced"
+    HANDED_ON = "handed_on"
+    UNPROVEN = "unproven"
+
+
+class ClosedLine(_Line):
+    """A job closed, and as what."""
+
+    kind: Literal["closed"] = "closed"
+    ending: Ending
+
+
 class DrainLine(_Line):
     """A current of the sleeping machine: `where` (a stretch, a consumer or the total) and the `way` it was come by, as `typed`; `value` in V
     across a fuse, else in A; of a pulled fuse or parted plug the total `before_a` and the `value` after. `part_of`: a clamp round one
@@ -122,9 +140,20 @@ class KnownLine(_Line):
     mark: Tag | Literal["absent", ""]
 
 
-Kind = TestLine | CodeLine | TickLine | WaitLine | DrainLine | MarkLine | KnownLine
+Kind = TestLine | CodeLine | TickLine | WaitLine | ClosedLine | DrainLine | MarkLine | KnownLine
 AnyLine = (
-    ReadingLine | WithdrawLine | RepairLine | CondemnLine | TestLine | CodeLine | TickLine | WaitLine | DrainLine | MarkLine | KnownLine
+    ReadingLine
+    | WithdrawLine
+    | RepairLine
+    | CondemnLine
+    | TestLine
+    | CodeLine
+    | TickLine
+    | WaitLine
+    | ClosedLine
+    | DrainLine
+    | MarkLine
+    | KnownLine
 )
 Line = Annotated[AnyLine, Field(discriminator="kind")]
 LINE: TypeAdapter[AnyLine] = TypeAdapter(Line)

@@ -6,10 +6,13 @@ from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.circuit.elements import Element
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.fault_mode import on_itself
 from iron_probe.core.diagnose.scope import Scope
+from iron_probe.core.draw.marks import marks
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import Job
 from iron_probe.core.solve.symptom import SYMPTOMS, symptom_codes
+from iron_probe.work.ensembles import Ready
 from iron_probe.work.verdicts import evidence_of, ready, verdicts, would_read
 
 _NUMERIC = (Instrument.VOLTMETER, Instrument.CLAMP, Instrument.LOAD)
@@ -25,6 +28,16 @@ class PredictedLine:
     good: float | str | None
     predicted: float | str | None
 
+    @property
+    def marks(self) -> tuple[float, float, float] | None:
+        """Places of good, predicted and read on one scale; None where one of them is a word or unknown."""
+        figures = (self.good, self.predicted, self.reading.value)
+        numbers = [f for f in figures if isinstance(f, float)]
+        if len(numbers) < len(figures):
+            return None
+        good, predicted, read = marks(numbers)
+        return good, predicted, read
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SuspectCard:
@@ -39,6 +52,20 @@ class SuspectCard:
     struck_by: int | None
     mark: str
     work: Scope
+    own: tuple[Reading, ...] = ()
+    """The test of its own that would prove or clear it; none where there is no such test."""
+
+
+def _own_test(engine: Ready, element: str, mode: str) -> tuple[Reading, ...]:
+    """The quickest test of a part's own, under the starter's current where it can be."""
+    book, network = engine.book, engine.ensemble.network
+    numbers = book.own_tests(element, mode)
+    if not numbers:
+        return ()
+    reading = book.candidates[min(numbers, key=lambda k: (not book.cranking[k], float(book.own_minutes[k])))].reading
+    if reading.instrument is Instrument.VOLTMETER and on_itself(network, element, mode):
+        return (reading.model_copy(update={"branch": element}),)
+    return (reading,)
 
 
 def suspect_card(job: Job, log: JobLog, element_id: str, work: Scope = Scope.STARTING) -> SuspectCard:
@@ -70,6 +97,7 @@ def suspect_card(job: Job, log: JobLog, element_id: str, work: Scope = Scope.STA
         struck_by=numbers[struck - 1] if struck else None,
         mark=log.marks.get(element_id, ""),
         work=work,
+        own=_own_test(engine, element_id, suspect.modes[0][0]) if suspect and suspect.modes else (),
     )
 
 

@@ -9,11 +9,12 @@ from fastapi.responses import RedirectResponse
 from iron_probe.core.bench.control.after_repair import Todo, todos
 from iron_probe.core.errors import LogError
 from iron_probe.core.job.job import TECHNICIAN
-from iron_probe.core.job.lines import RepairLine, TickLine
+from iron_probe.core.job.lines import ClosedLine, Ending, RepairLine, TickLine
 from iron_probe.store.tables import now
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
 from iron_probe.web.screen import Screen
 from iron_probe.work.drop_work import Work, work_of
+from iron_probe.work.guide_work import scope_of, word_on
 from iron_probe.work.jobs import change_job, set_on
 from iron_probe.work.logs import append, job_log
 
@@ -40,13 +41,16 @@ def todo_list(work: Work) -> list[TodoShown]:
 
 def _page(request: Request, job: CurrentJob, db: Db, text: str = "", wrong: str = "", chosen: Sequence[str] | None = None) -> Response:
     """The page; after a refusal with the text typed and the parts `chosen`."""
-    work = work_of(job, job_log(db, job))
+    log = job_log(db, job)
+    work = work_of(job, log)
     context = {
         "work": work,
         "job": job,
         "text": text,
         "wrong": wrong,
         "chosen": chosen,
+        "now_word": word_on(job, log),
+        "scope": scope_of(job, log),
         "todos": todo_list(work),
     }
     return templates.TemplateResponse(request, "repair/repair.html", context, status_code=422 if wrong else 200)
@@ -93,5 +97,7 @@ def close(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
         many = "s" if len(undone) > 1 else ""
         told = f"{len(undone)} point{many} of the after-repair list not ticked. Tick what is done, or close without and the report will say so."
         return _page(request, job, db, "", told)
+    if not job.closed_at and field(form, "ending") in set(Ending):
+        append(db, job, TECHNICIAN, ClosedLine(ending=Ending(field(form, "ending"))), entry_id=entry_id(form))
     change_job(db, job, set_on(closed_at=None if job.closed_at else now()))
     return RedirectResponse(f"/jobs/{job.number}/report", status_code=303)

@@ -10,6 +10,7 @@ from iron_probe.core.guide.route import Concern
 from iron_probe.core.guide.step import Act, Guide
 from iron_probe.core.job.fold import JobLog, LoggedReading
 from iron_probe.core.job.job import Job
+from iron_probe.core.job.lines import ClosedLine
 from iron_probe.core.job.outcome import spared, told_figures
 from iron_probe.core.job.step import JobStep
 from iron_probe.web import finding_words, guide_words, words
@@ -46,6 +47,7 @@ class ReportPage:
     figures: tuple[Figure, ...]
     spared: tuple[str, ...]
     watch: tuple[str, ...]
+    ending: str
     word: Verdicts | None
     cleared: tuple[tuple[str, str], ...]
     counted: tuple[LoggedReading, ...]
@@ -128,6 +130,12 @@ def watch_of(word: Verdicts | None, drain: DrainWork | None, step: JobStep) -> t
     if step.act is not Act.CLOSED:
         said.append("The job is still open.")
     return tuple(said)
+
+
+def ending_of(job: Job, log: JobLog) -> str:
+    """As what a job was closed; empty while it is open, or was closed without a word."""
+    closed = [line.ending for _, line in log.lines(ClosedLine)]
+    return guide_words.ENDING[closed[-1]] if job.closed_at and closed else ""
 
 
 def spared_of(job: Job, word: Verdicts | None, board: DropBoard | None, mended: Sequence[str]) -> tuple[str, ...]:

@@ -6,12 +6,13 @@ from fastapi import APIRouter, Query, Request, Response
 from sqlmodel import Session
 
 from iron_probe.core.bench.fuse_trip.capture import BranchWord
+from iron_probe.core.guide.route import Concern
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import Job
 from iron_probe.store import queries
 from iron_probe.web.page import CurrentJob, Db, GuideShown, guide_now, templates
 from iron_probe.web.repair.routes import todo_list
-from iron_probe.web.report.page import ReportPage, cleared_by, figures_of, finding_of, spared_of, watch_of
+from iron_probe.web.report.page import ReportPage, cleared_by, ending_of, figures_of, finding_of, spared_of, watch_of
 from iron_probe.web.screen import Screen
 from iron_probe.work.drain_work import drain_word, drain_work
 from iron_probe.work.drop_work import board_of, work_of
@@ -69,7 +70,8 @@ def report_page(db: Session, job: Job, log: JobLog, shown: GuideShown, whole: bo
     """Gather both pages of a job's report."""
     work, yard = work_of(job, log), queries.yard(db)
     boards = [board_of(job, log.counting(epoch)) for epoch in range(log.epoch + 1)]
-    word = first_word(job, log, REPORT_WAIT_S, scope_of(job, log))
+    of_engine = shown.guide.concern is not Concern.DRAIN
+    word = first_word(job, log, REPORT_WAIT_S, scope_of(job, log)) if of_engine else None
     first_drain = next((d for epoch in range(log.epoch + 1) if (d := drain_work(job, log, epoch)).entries), None)
     mended = [e for r in log.repairs for e in r.elements]
     readings = log.readings if whole else log.readings[-SHOWN:]
@@ -77,7 +79,7 @@ def report_page(db: Session, job: Job, log: JobLog, shown: GuideShown, whole: bo
     return ReportPage(
         job=job, work=work, guide=shown.guide, yard=yard.name, address=yard.address,
         found=finding_of(job, log, shown.step, word, boards[0], first_drain), figures=figures_of(work),
-        spared=spared_of(job, word, board, mended), watch=watch_of(word, first_drain, shown.step), word=word,
+        spared=spared_of(job, word, board, mended), watch=watch_of(word, first_drain, shown.step), ending=ending_of(job, log), word=word,
         cleared=cleared_by(board) if board else (),
         counted=tuple(r for r in readings if r.counts), apart=tuple(r for r in readings if not r.counts), older=len(log.readings) - len(readings),
         judged={j.reading.number: j for b in boards if b for j in b.judged}, first=boards[0],

@@ -37,7 +37,7 @@ def test_suspects_next_test_and_struck_out_are_shown(working: Visitor) -> None:
     assert "struck out" in page
     assert "What it does" in page
     card = working.get("/jobs/102/suspects/isolator").text
-    assert "It predicts" in card
+    assert "it predicts" in card
 
 
 def test_order_of_work_and_an_absent_element_recompute_at_once(working: Visitor) -> None:

@@ -115,11 +115,13 @@ def _room(total_a: float) -> float:
 
 
 def _without_the_needless(named: list[Named], excess_a: float) -> list[Named]:
-    """Those named without which the sum does not close: what a fuse's figure gives over what was parted behind it is the figure's error, and a second
-    drain as small shows in the total once the first is mended."""
-    kept = sorted(named, key=lambda n: -n.best_a)
-    while len(kept) > 1 and abs(sum(n.best_a for n in kept[:-1]) - excess_a) <= _room(excess_a):
-        kept.pop()
+    """The greatest of those named, until they make up the excess [A]: what fuses' figures give beyond it is their error, and a second drain as small
+    shows in the total once the first is mended."""
+    kept: list[Named] = []
+    for one in sorted(named, key=lambda n: -n.best_a):
+        if sum(n.best_a for n in kept) >= excess_a - _room(excess_a):
+            break
+        kept.append(one)
     return [n for n in named if n in kept]
 
 
