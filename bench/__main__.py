@@ -1,4 +1,4 @@
-"""./run bench [solve] [pages] [yard] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
+"""./run bench [solve] [pages] [yard] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [guide_jobs] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
 
 import sys
 from pathlib import Path
@@ -8,6 +8,7 @@ from bench import (
     charging_trials,
     drain_trials,
     engine,
+    guide_jobs,
     pages,
     rig_classes,
     rig_drains,
@@ -25,6 +26,7 @@ TOPICS = {
     "rig_still": rig_still.table,
     "rig_classes": rig_classes.table,
     "rig_drains": rig_drains.table,
+    "guide_jobs": guide_jobs.table,
     "solve": solving.table,
     "pages": pages.table,
     "yard": yard.table,

@@ -2,6 +2,7 @@
 
 import subprocess
 import time
+from functools import partial
 
 import numpy as np
 
@@ -35,9 +36,8 @@ def table() -> str:
         network = ensemble.network
         one = network.nominal[:, None]
         text = netlist(solve_state(network, "rest", one), one)
-        spice = median_s(
-            lambda text=text: subprocess.run(["ngspice", "-n", "-b"], input=text, text=True, capture_output=True, check=False), 5
-        )  # type: ignore[misc]
+        run = partial(subprocess.run, ["ngspice", "-n", "-b"], input=text, text=True, capture_output=True, check=False)
+        spice = median_s(run, 5)
         solves = ensemble.solved_variants * len(ensemble.states)
         lines.append(
             f"| {sheet_id} | {len(network.points)} | {len(ensemble.hypotheses)} | {solves:,} | {took:.1f} s | {spice * solves:,.0f} s | {spice * solves / took:,.0f} |"

@@ -121,7 +121,8 @@ def compare(sheet_id: str, faults: int, spice: Spice) -> Comparison:
                 for v in (plant.between(sheet.plus, sheet.minus).value, float(solved.between(sheet.plus, sheet.minus)[0]))
             ]
             if does[0] != does[1]:
-                unlike.append((state, name, *(("charges" if d else "does not charge") for d in does)))
+                theirs, mine = ("charges" if d else "does not charge" for d in does)
+                unlike.append((state, name, theirs, mine))
                 continue
             for k, point in enumerate(network.points):
                 if solved.own_ohm[k, 0] > FLOATING_OHM:

@@ -32,7 +32,7 @@ def dense_once(network: Network, solved: Solution, values: Floats) -> Floats:
     right = np.zeros((count, n, 1))
     right[:, network.plus, 0] = 1.0
     keep = [k for k in range(n) if k != network.reference]
-    return np.linalg.solve(matrix[:, keep][:, :, keep], right[:, keep])
+    return np.asarray(np.linalg.solve(matrix[:, keep][:, :, keep], right[:, keep]), dtype=float)
 
 
 def table() -> str:

@@ -47,6 +47,7 @@ WHY = {
     Why.UNDER_LOAD: "a battery is judged while it gives what it is there for",
     Why.WHOLE_WAY: "one reading over the whole way clears or accuses all of it",
     Why.FOUND: "its own test agrees",
+    Why.FOUND_AGAIN: "it was mended already: the repair did not take, or what is joined to it is at fault",
     Why.SAME_PROBES: "the same probes in the same state tell whether the repair took",
     Why.COMPLAINT_AGAIN: "what was complained of is tried before the job is called done",
     Why.PASSED: "what was read before the repair reads well, and what was complained of is gone",
@@ -151,6 +152,8 @@ def unproven(now: JobStep) -> str:
 def found(now: JobStep) -> str:
     """What to mend of what was found."""
     named = ", ".join(now.named)
+    if now.why is Why.FOUND_AGAIN:
+        return f"{named}: found again after its repair. The repair did not take, or what is joined to it is at fault: look at its plugs and wires, then retest."
     return {
         How.BESIDE: f"Follow the {named.lower()} to its ends: what loses the volts is a joint or splice beside it. Mend it, then retest.",
         How.WAY: f"Mend {named}: clean and tighten or renew all of it, then retest.",

@@ -103,6 +103,7 @@ def guide_of(job: Job, log: JobLog) -> Guide:
         owed=[(c.red, c.black, c.state) for c in work.owed],
         passed=all(c.outcome is Retest.WITHIN or (c.outcome is Retest.OPEN and not c.was_off) for c in work.compared),
         charged=bool(mended) and all(isinstance(sheet.element(e), Battery) for e in mended),
+        mended=[e for r in log.repairs for e in r.elements],
         tests=word.tests if word else (),
         numbers=word.numbers if word else (),
         how=_how(word, job),

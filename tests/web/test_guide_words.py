@@ -51,6 +51,11 @@ def test_what_was_found_is_said_by_how_it_was_found(how: How, part: str) -> None
     assert part in guide_words.step(JobStep(act=Act.REPAIR, leg=Leg.REPAIR, named=("Isolator",), how=how))
 
 
+def test_what_is_found_again_is_not_simply_to_be_repaired_again() -> None:
+    again = JobStep(act=Act.REPAIR, leg=Leg.REPAIR, named=("Isolator",), how=How.PART, why=Why.FOUND_AGAIN)
+    assert "what is joined to it" in guide_words.step(again)
+
+
 def test_a_log_that_cannot_be_judged_says_so_and_a_test_brings_its_own_reason() -> None:
     assert "cannot be judged" in guide_words.step(JobStep())
     assert guide_words.why(JobStep(act=Act.MEASURE, why=Why.SOURCE_FIRST)) == "a weak battery makes every later figure lie"

@@ -1,7 +1,7 @@
 """From what is known of a job to the step it takes now: the trade's order, the best value inside a leg of it, and an end."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import BY_ITSELF, Instrument, Reading
@@ -19,7 +19,7 @@ IT_CLICKS = (Symptom.CLICK, Symptom.CHATTER, Symptom.NO_TURN, Symptom.SLOW)
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Facts:
     """What a guide goes by: readings that count since the last repair; after a repair what is `owed`, whether all that was repeated `passed`, and
-    whether nothing but a battery was `charged`; the engine's `tests` and the `numbers` of the readings it holds, what it found `at_fault` and `how`, and whether all is
+    whether nothing but a battery was `charged`, and all parts ever `mended`; the engine's `tests` and the `numbers` of the readings it holds, what it found `at_fault` and `how`, and whether all is
     `sound`; whether whole ways come before its choice (`ways_first`), and the way that the drop work asks for while there is none (`next_way`); where a `drain`
     hunt stands; the fuse that blows and the state it blows in; what another bench `told`."""
 
@@ -32,6 +32,7 @@ class Facts:
     owed: Sequence[tuple[str, str, str]] = ()
     passed: bool = False
     charged: bool = False
+    mended: Sequence[str] = ()
     tests: Sequence[NextTest] = ()
     numbers: Sequence[int] = ()
     at_fault: Sequence[str] = ()
@@ -48,6 +49,8 @@ class Facts:
 def guide(known: Facts) -> Guide:
     """The route of a job and its step now."""
     step = _step(known)
+    if step.act is Act.REPAIR and set(step.parts) <= set(known.mended):
+        step = replace(step, why=Why.FOUND_AGAIN)
     needless = {Leg.COMMAND} if known.symptom in IT_CLICKS else set()
     if not known.sheet.running_states():
         needless.add(Leg.OUTPUT)

@@ -49,6 +49,7 @@ class Why(StrEnum):
     WHOLE_WAY = "whole_way"
     TELLS_MOST = "tells_most"
     FOUND = "found"
+    FOUND_AGAIN = "found_again"
     SAME_PROBES = "same_probes"
     COMPLAINT_AGAIN = "complaint_again"
     PASSED = "passed"

@@ -138,6 +138,12 @@ def test_ways_are_read_whole_before_the_engine_chooses_inside_them() -> None:
     assert guide(replace(known, tests=[own])).step.test == own
 
 
+def test_what_is_found_again_after_its_repair_is_said_to_be_so() -> None:
+    found = replace(NEW, readings=[REST, POSTS], at_fault=["strap-block"], repaired=True, mended=["strap-block", "starter"])
+    assert guide(found).step.why is Why.FOUND_AGAIN
+    assert guide(replace(found, mended=["starter"])).step.why is Why.FOUND
+
+
 def test_a_battery_that_was_charged_or_renewed_is_seen_to_be_charged_before_the_job_is_closed() -> None:
     cranks = Reading(instrument=Instrument.EYES, state="crank", word="cranks")
     mended = replace(NEW, repaired=True, passed=True, charged=True, readings=[REST, POSTS, cranks])
