@@ -117,7 +117,7 @@ def test_from_intake_to_a_proven_repair(served: Served, open_browser: Callable[[
             served.start()
             driver.get(job)
             assert bench.count() == 2
-            bench.wait(lambda d: "bit" in bench.text("Next test"))
+            bench.weighed()
         assert taken < 12
     assert "Engine strap eyelet at chassis: found by its own test" in bench.text("Next test")
     assert "struck out" in bench.text("Suspects")

@@ -150,4 +150,4 @@ def test_works_without_script(visitor: Visitor) -> None:
 
 def test_a_finding_is_only_claimed_with_its_own_test(visitor: Visitor) -> None:
     assert "Not proven yet" in visitor.get("/jobs/102/report").text
-    assert "Ground stud in locker</b> lost" in visitor.get("/jobs/101/report").text
+    assert "Ground stud in locker lost" in visitor.get("/jobs/101/report").text
