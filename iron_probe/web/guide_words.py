@@ -1,5 +1,6 @@
 """The route and the step of a job in the words of the trade."""
 
+from iron_probe.core.bench.drain.currents import Way
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.guide.route import Leg, Standing
@@ -67,6 +68,14 @@ WHY = {
 }
 
 
+PROBE = {
+    Way.CLAMP: "Clamp around {}",
+    Way.DROP: "Millivolts across {}",
+    Way.PULL: "Pull {}, and read the total",
+    Way.PART: "Unplug {}, and read the total",
+    Way.SERIES: "Series meter in {}",
+}
+"""What to do for a probe of a drain hunt, and where."""
 ENDING = {
     Ending.REPAIRED: "repaired and proven",
     Ending.NO_FAULT: "no fault found in what was tested",
@@ -122,7 +131,7 @@ def step(now: JobStep) -> str:
         }.get(now.why or Why.NO_FAULT, "No fault in what was tested: close, or read while it does it.")
     if now.probe is not None:
         hot = "Part minus or pull the main fuse now, and feel for what is hot. Then: " if now.why is Why.NO_SLEEPER else ""
-        return f"{hot}{words.WAY[now.probe.way]}: {now.probe.title}."
+        return f"{hot}{PROBE[now.probe.way].format(now.probe.title)}."
     if now.asked is not None:
         owed = f"Retest, {now.owed} reading{'s' if now.owed != 1 else ''} owed. " if now.act is Act.RETEST else ""
         if now.again is not None:
