@@ -13,7 +13,7 @@ from fastapi.testclient import TestClient
 from bench.follower import Ended, Follower, follow
 from bench.in_bay import InBay
 from bench.rig_drains import LEAST_DRAIN_A, MOST_DRAIN_A, OVER_LIMIT, limit_of
-from bench.rig_trials import TRIES
+from bench.rig_trials import TRIES, code_hash
 from iron_probe.core.bench.drain.feed_tree import feed_tree
 from iron_probe.core.circuit.network import network_of
 from iron_probe.machines import load_sheet
@@ -123,7 +123,7 @@ def table() -> str:
         jobs = [job for some in pool.map(run, [numbers[::2], numbers[1::2]]) for job in some]
     right, apart = sum(j.right for j in jobs), sum(len(j.ended.apart) for j in jobs)
     lines = [
-        f"## Jobs that follow the step alone: {len(jobs)}, through the pages' own routes",
+        f"## Jobs that follow the step alone: {len(jobs)}, through the pages' own routes, on code {code_hash()}",
         "",
         f"Each is taken in, read by the rig's meters where the step says, mended, retested and closed; every tab and the Yard are looked at after every step. Right ending: {right} of {len(jobs)}. "
         f"A screen said what another did not: {apart} times in {sum(len(j.ended.steps) for j in jobs)} steps.",
