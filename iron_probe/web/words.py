@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from datetime import datetime
 from textwrap import wrap
 
-from iron_probe.core.bench.drain.currents import TOTAL, Way
+from iron_probe.core.bench.drain.currents import TOTAL
 from iron_probe.core.bench.drain.feed_tree import FeedTree
 from iron_probe.core.bench.drain.suspects import title_of
 from iron_probe.core.bench.drop import DropVerdict
@@ -75,15 +75,6 @@ VERDICT = {
     DropVerdict.NO_LOAD: "no load, no proof",
     DropVerdict.NO_CURRENT: "no current flows",
     DropVerdict.UPHILL: "reads uphill",
-}
-
-
-WAY = {
-    Way.CLAMP: "Clamp",
-    Way.DROP: "Millivolts across",
-    Way.PULL: "Pull",
-    Way.PART: "Part",
-    Way.SERIES: "Series meter",
 }
 
 

@@ -177,6 +177,6 @@ def legs_done(known: Facts) -> frozenset[Leg]:
         done.add(Leg.TOTAL)
     if known.repaired:
         done.add(Leg.REPAIR)
-        if not known.owed and known.passed:
+        if not known.owed and (known.passed or known.closed):
             done.add(Leg.RETEST)
     return frozenset(done) & frozenset(ROUTES[known.concern])

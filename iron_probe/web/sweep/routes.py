@@ -117,8 +117,8 @@ def _slot_over(work: DrainWork, where: str) -> str:
     if where in slots or not where:
         return where
     try:
-        inside = work.tree.behind[where] if where in work.tree.behind else frozenset({work.tree.consumer_at(where)})
-    except (KeyError, StopIteration):
+        inside = work.tree.members(where)
+    except StopIteration:  # an address that names no place of this machine
         return where
     over = [s.branch for s, _ in work.tree.fuses() if s.branch in slots and inside <= work.tree.behind[s.branch]]
     return min(over, key=lambda b: len(work.tree.behind[b]), default=where)

@@ -84,6 +84,13 @@ def test_what_is_still_there_after_a_repair_is_hunted_on(said: str) -> None:
     assert step.test == GROUND
 
 
+def test_a_closed_job_was_retested_whatever_came_of_it_unless_something_is_still_owed() -> None:
+    ended = replace(NEW, repaired=True, closed=True)
+    for owed, standing in (([], Standing.DONE), ([("block", "bat.minus", "crank")], Standing.NOT_NEEDED)):
+        legs = {s.leg: s.standing for s in guide(replace(ended, owed=owed)).route}
+        assert legs[Leg.RETEST] is standing
+
+
 def test_ends_are_said_by_their_kind() -> None:
     assert guide(replace(NEW, readings=[REST, POSTS], sound=True)).step.why is Why.NO_FAULT
     assert guide(replace(NEW, closed=True)).step.act is Act.CLOSED

@@ -108,6 +108,10 @@ class FeedTree:
             point = above[point].upper
         return way
 
+    def members(self, where: str) -> frozenset[int]:
+        """Numbers of the consumers that a stretch carries, or of the one consumer that is named."""
+        return self.behind[where] if where in self.behind else frozenset({self.consumer_at(where)})
+
     def consumer_at(self, branch: str) -> int:
         """Number of the consumer of that branch."""
         return next(k for k, c in enumerate(self.consumers) if c.branch == branch)

@@ -237,12 +237,8 @@ def next_probes(
 
 def within_named(tree: FeedTree, finding: Finding, offered: Sequence[DrainProbe]) -> list[DrainProbe]:
     """Of some probes those that part a named stretch further: what draws behind it is not told yet."""
-
-    def members(where: str) -> frozenset[int]:
-        return tree.behind[where] if where in tree.behind else frozenset({tree.consumer_at(where)})
-
     named = [tree.behind[n.where] for n in finding.named if n.where in tree.behind]
-    return [p for p in offered if any(members(p.where) < mine for mine in named)]
+    return [p for p in offered if any(tree.members(p.where) < mine for mine in named)]
 
 
 def _tiers(tree: FeedTree) -> dict[str, int]:

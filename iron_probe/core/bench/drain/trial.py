@@ -239,16 +239,12 @@ def pull_in_order(tree: FeedTree, sweep: Sweep, finding: Finding, taken: Sequenc
     hot = [t for t in taken if t.way is Way.PULL and t.amps.low > max(0.25 * finding.excess_a, 0.004)]
     for t in reversed(hot):
         inside = [p for p in offered if p.way in (Way.PULL, Way.PART) and p.where not in done and p.where != t.where]
-        inside = [p for p in inside if _members(tree, p.where) <= tree.behind[t.where]]
+        inside = [p for p in inside if tree.members(p.where) <= tree.behind[t.where]]
         if inside:
             return inside[0]
     fuses = [p for p in offered if p.way is Way.PULL and p.where not in done]
     cables = [p for p in offered if p.way is Way.CLAMP and p.where not in done]
     return fuses[0] if fuses else cables[0] if cables else None
-
-
-def _members(tree: FeedTree, where: str) -> frozenset[int]:
-    return tree.behind[where] if where in tree.behind else frozenset({tree.consumer_at(where)})
 
 
 def work_drain(hidden: HiddenDrain, choose: ChooseProbe, limit_a: float) -> DrainOutcome:
@@ -273,10 +269,10 @@ def work_drain(hidden: HiddenDrain, choose: ChooseProbe, limit_a: float) -> Drai
         made += 1
     taken = sweep.taken()
     finding = find_drains(tree, solve_currents(tree, taken))
-    covered = [_members(tree, n.where) for n in finding.named]
+    covered = [tree.members(n.where) for n in finding.named]
     stale = sum(1 for t in taken if t.where != TOTAL and t.amps.best < LEAST_DRAIN_A and sweep.away_at[t.number])
     return DrainOutcome(
-        placed=all(any(k in _members(tree, n.where) and not _inner_fuses(tree, n.where) for n in finding.named) for k in hidden.truth),
+        placed=all(any(k in tree.members(n.where) and not _inner_fuses(tree, n.where) for n in finding.named) for k in hidden.truth),
         named=bool(covered) and all(any(k in c for c in covered) for k in hidden.truth),
         closes=finding.closes,
         false_names=sum(1 for c in covered if not c & set(hidden.truth)),
