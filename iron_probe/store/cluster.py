@@ -14,7 +14,8 @@ from typing import Any
 
 BINARIES = Path("/usr/lib/postgresql/15/bin")
 START_SECONDS = 30
-ZOMBIE_SECONDS = 15
+ENDING_SECONDS = 90
+"""What a server whose parent was killed may take to write its last checkpoint and go: on a busy machine over twenty seconds were seen."""
 
 QUICK_AND_LOSSY = {"fsync": "off", "synchronous_commit": "off", "full_page_writes": "off"}
 """For throw-away clusters only."""
@@ -34,7 +35,7 @@ def _wait_for_reaping(data: Path) -> None:
     A lock file whose number another program has by now is stale and goes."""
     lock = data / "postmaster.pid"
     with contextlib.suppress(OSError, IndexError):
-        for _ in range(ZOMBIE_SECONDS * 5):
+        for _ in range(ENDING_SECONDS * 5):
             pid = lock.read_text().split()[0]
             Path("/proc", pid, "stat").read_text()
             command = Path("/proc", pid, "cmdline").read_bytes()
