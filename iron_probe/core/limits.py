@@ -107,9 +107,20 @@ LINE_PAIR_OHM = Limit(60.0, "Ω", "two 120 Ω ends in parallel, key off and asle
 COMMANDED_RISE_SHARE = Limit(0.4, "of system volts", "a coil end that rises by this when commanded is the commanded one", CHOSEN)
 TERMINAL_LIVE_SHARE = Limit(0.75, "of system volts", "from this a switch terminal counts as live", COMMON)
 TERMINAL_DEAD_SHARE = Limit(0.25, "of system volts", "under this as dead", COMMON)
+CONTACT_DROP_V = Limit(0.1, "V", "most a small closed contact loses in a 12 V system", COMMON)
+OHMS_APART_SHARE = Limit(0.3, "of the drawing's", "ohms of a coil within this are its own", COMMON)
 CONTACT_CLOSED_OHM = Limit(5.0, "Ω", "most of a closed contact with the plug off", COMMON)
 BEEP_OHM = Limit(30.0, "Ω", "a hand meter beeps up to about this", COMMON)
 CONTACT_OPEN_OHM = Limit(10000.0, "Ω", "least of an open one", COMMON)
+
+# Readings asked about before they are logged
+IMPLAUSIBLE_SUPPLY_SHARE = Limit(
+    1.6, "of system volts", "over this no source of the machine reaches: a slip, or volts from outside", CHOSEN
+)
+LEADS_SWAPPED_SHARE = Limit(0.3, "of system volts", "so many volts of the wrong sign are leads the other way round", CHOSEN)
+IMPLAUSIBLE_CRANK_SHARE = Limit(2.0, "of CCA", "more amperes than this no battery gives into a starter", COMMON)
+IMPLAUSIBLE_SLEEP_A = Limit(20.0, "A", "a parked machine that takes more is flat within hours", COMMON)
+LEAST_SLEEP_A = Limit(0.001, "A", "the last digit of a low-current clamp", COMMON)
 
 # Drain
 METER_STEP_V = Limit(1e-4, "V", "last digit of a hand meter on millivolts", COMMON)

@@ -1,5 +1,6 @@
 """What every page shares: templates, the database session, the job of a path, words for numbers."""
 
+import re
 from collections.abc import AsyncIterator
 from dataclasses import dataclass
 from pathlib import Path
@@ -8,6 +9,7 @@ from urllib.parse import quote, urlencode
 from uuid import UUID, uuid4
 
 from fastapi import Depends, HTTPException, Request, Response
+from fastapi.responses import RedirectResponse
 from fastapi.templating import Jinja2Templates
 from sqlmodel import Session
 from starlette.concurrency import run_in_threadpool
@@ -18,7 +20,7 @@ from iron_probe.core.guide.route import Concern
 from iron_probe.core.guide.step import Act, Guide
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.step import JobStep, kept_step
-from iron_probe.web import battery_words, finding_words, guide_words, trace_words, words
+from iron_probe.web import battery_words, control_words, finding_words, guide_words, trace_words, words
 from iron_probe.web.cautions import CAUTIONS
 from iron_probe.web.csrf import guarded_form
 from iron_probe.web.screen import Screen
@@ -84,6 +86,7 @@ templates.env.globals.update(
     words=words,
     finding=finding_words,
     of_battery=battery_words,
+    of_control=control_words,
     of_trace=trace_words,
     of_guide=guide_words,
     CAUTIONS=CAUTIONS,
@@ -152,6 +155,12 @@ def entry_id(form: FormData) -> UUID:
         return UUID(field(form, "entry_id"))
     except ValueError:
         return uuid4()
+
+
+def back_to(job: Job, back: str) -> Response:
+    """To the screen of the job one came from, named by its path behind the job's; to the Bench where that is no such path."""
+    own = re.fullmatch(r"(/[a-z]+)+(\?[^/\\#]*)?(#[\w.:-]*)?", back)
+    return RedirectResponse(f"/jobs/{job.number}{back if own else ''}", status_code=303)
 
 
 def is_fragment(request: Request) -> bool:

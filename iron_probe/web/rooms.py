@@ -5,6 +5,7 @@ from types import ModuleType
 
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.guide.route import Concern
+from iron_probe.web import readings
 from iron_probe.web.battery import routes as battery
 from iron_probe.web.bench import routes as bench
 from iron_probe.web.captures import routes as captures
@@ -20,7 +21,22 @@ from iron_probe.web.screen import Screen
 from iron_probe.web.sweep import routes as sweep
 from iron_probe.web.yard import routes as yard
 
-ROOMS: tuple[ModuleType, ...] = (yard, machines, intake, bench, battery, captures, control, charge, drain, sweep, fuse, repair, report)
+ROOMS: tuple[ModuleType, ...] = (
+    yard,
+    machines,
+    intake,
+    bench,
+    battery,
+    captures,
+    control,
+    charge,
+    readings,
+    drain,
+    sweep,
+    fuse,
+    repair,
+    report,
+)
 SCREENS: tuple[Screen, ...] = tuple(sorted((room.SCREEN for room in ROOMS if hasattr(room, "SCREEN")), key=lambda s: s.aside))
 """Screens of a job, in the order of the navigation: those beside the work last."""
 

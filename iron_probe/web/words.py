@@ -8,6 +8,7 @@ from iron_probe.core.bench.drain.currents import TOTAL
 from iron_probe.core.bench.drain.feed_tree import FeedTree
 from iron_probe.core.bench.drain.suspects import title_of
 from iron_probe.core.bench.drop import DropVerdict
+from iron_probe.core.bench.plausible import Doubt
 from iron_probe.core.bench.typed_value import Bound, said_loosely
 from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.core.circuit.sheet import Sheet
@@ -68,6 +69,18 @@ INSTRUMENT = {
     Instrument.PART_OHM: "Ohms of a part, off",
     Instrument.BARE_OHM: "Ohms to ground, ends off",
 }
+
+DOUBT = {
+    Doubt.OVER_SUPPLY: "{shown} on a {system} machine: log it anyway?",
+    Doubt.LEADS_SWAPPED: "{shown} where {good} would be good: are the leads the other way round? Log it anyway?",
+    Doubt.OVER_STARTER: "{shown} is more than its battery can give: log it anyway?",
+    Doubt.OVER_SLEEP: "{shown} while it sleeps: a bare figure is in mA. Log it anyway?",
+    Doubt.UNDER_SLEEP: "{shown} is less than a clamp shows: a bare figure is in mA. Log it anyway?",
+}
+"""What is asked about a reading that is hard to believe."""
+
+LIT = {"works": "lit", "weak": "dim", "dead": "out"}
+"""How a lamp looks, by how its function is."""
 
 VERDICT = {
     DropVerdict.WITHIN: "within limit",

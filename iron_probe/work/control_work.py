@@ -2,10 +2,11 @@
 
 from dataclasses import dataclass
 from datetime import datetime
+from uuid import UUID
 
 from iron_probe.core.bench.control.module_checks import CHECKS, Check, LowLine, judge_check
 from iron_probe.core.bench.judged import Judged
-from iron_probe.core.circuit.elements import Relay
+from iron_probe.core.circuit.elements import Module, Relay
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import LAMPS, Instrument, Reading
 from iron_probe.core.job.fold import JobLog, LoggedReading
@@ -20,6 +21,7 @@ class CheckTaken:
     judged: Judged | None = None
     at: datetime | None = None
     number: int | None = None
+    id: UUID | None = None
 
 
 def newest_like(log: JobLog, wanted: Reading) -> LoggedReading | None:
@@ -35,9 +37,12 @@ def newest_like(log: JobLog, wanted: Reading) -> LoggedReading | None:
 
 
 def checks_of(log: JobLog, module: str, sheet: Sheet) -> tuple[CheckTaken, ...]:
-    """The checks of a module or of a relay taken out, each with its newest figure of this epoch."""
+    """The checks of a module or of a relay taken out, each with its newest figure of this epoch; none of another part."""
+    element = sheet.element(module)
+    if not isinstance(element, Relay | Module):
+        return ()
     newest = {line.test: (kept, line) for kept, line in log.tests("check") if line.subject == module and kept.epoch == log.epoch}
-    kind = "relay" if isinstance(sheet.element(module), Relay) else "module"
+    kind = "relay" if isinstance(element, Relay) else "module"
     taken = []
     for check in (c for c in CHECKS if c.of == kind):
         if check.id not in newest:
@@ -46,5 +51,7 @@ def checks_of(log: JobLog, module: str, sheet: Sheet) -> tuple[CheckTaken, ...]:
         kept, line = newest[check.id]
         low = LowLine(line.typed.get("low_line", LowLine.TWO.value))
         value, judged = judge_check(check, line.typed["value"], float(sheet.system_v), low)
-        taken.append(CheckTaken(check=check, value=value, judged=judged, at=kept.at, number=kept.first if line.readings else None))
+        taken.append(
+            CheckTaken(check=check, value=value, judged=judged, at=kept.at, number=kept.first if line.readings else None, id=kept.id)
+        )
     return tuple(taken)

@@ -176,6 +176,7 @@ def drain_work(job: Job, log: JobLog, epoch: int | None = None) -> DrainWork:
         Mark(id=k.id, at=k.at - timedelta(minutes=line.ago_minutes), line=line) for k, line in log.lines(MarkLine) if k.epoch == epoch
     )
     raw = [(number, k, line) for number, (k, line) in enumerate(log.lines(DrainLine), start=1) if k.epoch == epoch]
+    raw.sort(key=lambda r: r[1].at)  # one noted later may have been read before
     read: list[tuple[int, KeptLine, DrainLine, Interval | None, str]] = []
     for number, kept, line in raw:
         try:

@@ -20,6 +20,7 @@ from iron_probe.core.job.lines import (
     KnownLine,
     ReadingLine,
     RepairLine,
+    Taken,
     TestLine,
     WithdrawLine,
 )
@@ -149,7 +150,7 @@ class JobLog:
 
 
 @dataclass(slots=True)
-class _Taken:
+class _Entry:
     id: UUID
     seq: int
     at: datetime
@@ -169,8 +170,8 @@ class Fold:
     """Lines folded one after the other; `log` gives the job as it stands on the circuit that `fits` speaks for."""
 
     fits: Fits = ANY
-    _lines: dict[UUID, _Taken] = field(default_factory=dict)
-    _order: list[_Taken] = field(default_factory=list)
+    _lines: dict[UUID, _Entry] = field(default_factory=dict)
+    _order: list[_Entry] = field(default_factory=list)
     _readings: list[LoggedReading] = field(default_factory=list)
     _repairs: list[LoggedRepair] = field(default_factory=list)
     _condemned: list[Condemned] = field(default_factory=list)
@@ -218,7 +219,7 @@ class Fold:
     def take_line(self, entry_id: UUID, seq: int, at: datetime, line: AnyLine) -> None:
         """Take one line in that was read already."""
         self._log = None
-        entry = _Taken(entry_id, seq, at, line)
+        entry = _Entry(entry_id, seq, at, line)
         self._lines[entry_id] = entry
         self._order.append(entry)
         if isinstance(line, WithdrawLine):
@@ -226,7 +227,7 @@ class Fold:
         else:
             self._place(entry)
 
-    def _withdraw(self, entry: _Taken, line: WithdrawLine) -> None:
+    def _withdraw(self, entry: _Entry, line: WithdrawLine) -> None:
         target = self._lines.get(line.entry)
         if target is None:
             return
@@ -251,15 +252,17 @@ class Fold:
             if not isinstance(entry.line, WithdrawLine):
                 self._place(entry)
 
-    def _place(self, entry: _Taken) -> None:
+    def _place(self, entry: _Entry) -> None:
         line, withdrawn, epoch = entry.line, entry.withdrawn_by is not None, len(self._repairs)
         entry.place = len(self._readings)
-        first = None
+        at, first = entry.at, None
+        if isinstance(line, Taken):
+            at = line.read_at or entry.at
         if isinstance(line, ReadingLine):
             old = self._lines.get(line.corrects) if line.corrects else None
             self._add(
                 LoggedReading(
-                    id=entry.id, number=entry.place + 1, epoch=epoch, at=entry.at, reading=line.reading, typed=line.typed,
+                    id=entry.id, number=entry.place + 1, epoch=epoch, at=at, reading=line.reading, typed=line.typed,
                     corrects=old.place + 1 if old else None, withdrawn=withdrawn, aside=not self.fits.reading(line.reading),
                 )
             )  # fmt: skip
@@ -270,7 +273,7 @@ class Fold:
             for k, reading in enumerate(line.readings):
                 self._add(
                     LoggedReading(
-                        id=entry.id, number=first + k, epoch=epoch, at=entry.at, reading=reading, typed=f"{line.screen}, {line.test}",
+                        id=entry.id, number=first + k, epoch=epoch, at=at, reading=reading, typed=f"{line.screen}, {line.test}",
                         screen=line.screen, withdrawn=withdrawn, aside=not self.fits.test(line),
                     )
                 )  # fmt: skip
@@ -283,7 +286,10 @@ class Fold:
         elif isinstance(line, CondemnLine) and not withdrawn and self.fits.element(line.element):
             self._condemned.append(Condemned(id=entry.id, at=entry.at, element=line.element, proven=line.proven, reason=line.reason))
         if isinstance(line, Kind) and not withdrawn and self._stands(line):
-            self._others.append(KeptLine(id=entry.id, at=entry.at, epoch=epoch, line=line, first=first))
+            if isinstance(line, Taken) and line.corrects:
+                self._others = [k for k in self._others if k.id != line.corrects]
+                self._replaced(line.corrects, entry)
+            self._others.append(KeptLine(id=entry.id, at=at, epoch=epoch, line=line, first=first))
 
     def _stands(self, line: Kind) -> bool:
         """Whether what a line names is on the circuit of today."""
@@ -308,13 +314,17 @@ class Fold:
         mine = [r for r in self._readings if r.epoch == new.epoch and r.counts and _look(r) == key]
         self._counting[new.epoch][key] = mine[-LOOKS:]
 
-    def _stands_for(self, entry: _Taken, screen: str, epoch: int) -> None:
+    def _stands_for(self, entry: _Entry, screen: str, epoch: int) -> None:
         before = self._whole.get((epoch, screen))
         self._whole[epoch, screen] = entry.id
         if before is not None:
-            for place, r in enumerate(self._readings):
-                if r.id == before and r.counts:
-                    self._change(place, corrected_by=entry.place + 1)
+            self._replaced(before, entry)
+
+    def _replaced(self, before: UUID, entry: _Entry) -> None:
+        """The readings of an earlier line count no longer: this one stands for them."""
+        for place, r in enumerate(self._readings):
+            if r.id == before and r.counts:
+                self._change(place, corrected_by=entry.place + 1)
 
 
 def read_log(rows: Iterable[Row], fits: Fits = ANY) -> JobLog:

@@ -16,13 +16,19 @@ class _Line(BaseModel):
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
-class ReadingLine(_Line):
-    """A reading taken, as typed and as understood; `corrects` is the id of the line it replaces."""
+class Taken(_Line):
+    """Something read off a meter: `corrects` is the id of the line it replaces, `read_at` when it was read where that was not when it was put down."""
+
+    corrects: UUID | None = None
+    read_at: datetime | None = None
+
+
+class ReadingLine(Taken):
+    """A reading taken, as typed and as understood."""
 
     kind: Literal["reading"] = "reading"
     reading: Reading
     typed: str
-    corrects: UUID | None = None
 
 
 class WithdrawLine(_Line):
@@ -49,7 +55,7 @@ class CondemnLine(_Line):
     reason: str = ""
 
 
-class TestLine(_Line):
+class TestLine(Taken):
     """A test made on a screen of its own: `screen` it belongs to, its `subject` there (a battery, a capture, a check), the `test`,
     what was `typed`, and the readings it leaves as evidence."""
 
@@ -106,7 +112,7 @@ class ClosedLine(_Line):
     ending: Ending
 
 
-class DrainLine(_Line):
+class DrainLine(Taken):
     """A current of the sleeping machine: `where` (a stretch, a consumer or the total) and the `way` it was come by, as `typed`; `value` in V
     across a fuse, else in A; of a pulled fuse or parted plug the total `before_a` and the `value` after. `part_of`: a clamp round one
     of several ground cables."""

@@ -17,6 +17,7 @@ from iron_probe.core.job.fits import PAIR
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import TestLine
+from iron_probe.web.entry import NOTHING, Entered
 
 ORDER = ("rest", "conductance", "crank", "load", "capacity", "accepted")
 DRAW_A = 0.05
@@ -24,7 +25,7 @@ DRAW_A = 0.05
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Scale:
-    """One kind of test: its scale, the newest entry of it, the earlier ones, and what is typed in its form."""
+    """One kind of test: its scale, the newest entry of it, the earlier ones, and what stands in its form."""
 
     kind: str
     gauge: Gauge
@@ -33,8 +34,7 @@ class Scale:
     entry_id: UUID | None
     at: datetime | None
     earlier: tuple[JudgedTest, ...]
-    typed: dict[str, str]
-    wrong: str
+    entered: Entered
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -97,11 +97,9 @@ def lines_of(log: JobLog, battery: str) -> list[tuple[TestLine, int | None, UUID
     ]
 
 
-def battery_page(
-    job: Job, log: JobLog, name: str = "", asked: dict[str, str] | None = None, refused: tuple[str, dict[str, str], str] | None = None
-) -> BatteryPage:
-    """Gather the card of a job's battery. `asked` are the draw, hours and charger of the calculators; `refused` is a test's kind,
-    what was typed and why it was not taken."""
+def battery_page(job: Job, log: JobLog, name: str = "", asked: dict[str, str] | None = None, entered: Entered = NOTHING) -> BatteryPage:
+    """Gather the card of a job's battery. `asked` are the draw, hours and charger of the calculators; `entered` what stands in a test's form,
+    its kind the field."""
     asked = asked or {}
     sheet = job.sheet
     battery = find_battery(sheet, name)
@@ -115,10 +113,9 @@ def battery_page(
         mine = kept.get(kind, [])
         newest, number, entry_id, at = mine[-1] if mine else (None, None, None, None)
         figures = {n: v for n, v, _ in newest.figures} if newest else {}
-        typed, wrong = (refused[1], refused[2]) if refused and refused[0] == kind else ({}, "")
         return Scale(
             kind=kind, gauge=battery_gauge(kind, figures, battery.chemistry, card.blocks, job.temp_degc), newest=newest, number=number,
-            entry_id=entry_id, at=at, earlier=tuple(e for e, *_ in mine[:-1]), typed=typed, wrong=wrong,
+            entry_id=entry_id, at=at, earlier=tuple(e for e, *_ in mine[:-1]), entered=entered if entered.at == kind else NOTHING,
         )  # fmt: skip
 
     plan, plan_wrong = _plan(card, asked.get("charger", ""))

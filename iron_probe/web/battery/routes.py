@@ -1,17 +1,21 @@
 """The battery card: rest, tester, cranking, load and capacity, each judged with its limit; how long it lasts; charging it up."""
 
+from dataclasses import replace
 from datetime import timedelta
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
 from iron_probe.core.bench.battery.card import TESTS
+from iron_probe.core.bench.plausible import doubt_of
 from iron_probe.core.errors import IronProbeError, ReadingError
 from iron_probe.core.job.fits import PAIR
 from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.core.job.lines import TestLine, WaitLine, WithdrawLine
 from iron_probe.store.tables import now
+from iron_probe.web import words
 from iron_probe.web.battery.page import battery_page
+from iron_probe.web.entry import Entered, ask_first, corrected, correcting_test, read_at
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, is_fragment, templates
 from iron_probe.web.screen import Screen
 from iron_probe.work.logs import append, job_log
@@ -26,10 +30,13 @@ FIELDS = (
 
 
 @router.get("/jobs/{number}/battery")
-def card(request: Request, job: CurrentJob, db: Db, b: str = "", draw: str = "", hours: str = "", charger: str = "") -> Response:
-    """The card of one battery; draw, hours and charger current in the address answer the two calculators."""
+def card(
+    request: Request, job: CurrentJob, db: Db, b: str = "", draw: str = "", hours: str = "", charger: str = "", corrects: str = ""
+) -> Response:  # fmt: skip
+    """The card of one battery, a test of it to be corrected; draw, hours and charger current in the address answer the two calculators."""
     asked = {"draw": draw[:40], "hours": hours[:40], "charger": charger[:40]}
-    page = battery_page(job, job_log(db, job), b, asked)
+    log = job_log(db, job)
+    page = battery_page(job, log, b, asked, correcting_test(log, "battery", corrects))
     return templates.TemplateResponse(request, "battery/_battery.html" if is_fragment(request) else "battery/battery.html", {"page": page})
 
 
@@ -45,10 +52,15 @@ def log_test(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     try:
         entry = page.card.judge(kind, typed)
         subject = PAIR if kind == "pair" else page.card.battery.id
-        line = TestLine(screen="battery", subject=subject, test=kind, typed=typed, readings=list(entry.readings))
+        line = TestLine(
+            screen="battery", subject=subject, test=kind, typed=typed, readings=list(entry.readings), read_at=read_at(form), corrects=corrected(form, log)
+        )  # fmt: skip
+        for reading in entry.readings:
+            ask_first(form, doubt_of(reading, job.sheet), words.shown(reading), system=f"{job.sheet.system_v:g} V")
         append(db, job, TECHNICIAN, line, entry_id=entry_id(form))
     except IronProbeError as error:
-        page = battery_page(job, log, name, refused=(kind, typed, str(error)))
+        kept = Entered.refused(form, error, kind)
+        page = battery_page(job, log, name, entered=replace(kept, said={**kept.said, **typed}))
         return templates.TemplateResponse(
             request, "battery/_battery.html" if is_fragment(request) else "battery/battery.html", {"page": page}, status_code=422
         )

@@ -39,6 +39,7 @@ from iron_probe.core.job.job import Job
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.web.bench.drawing import ink_of, map_of, options_of, points_of
 from iron_probe.web.bench.evidence_rows import evidence_row
+from iron_probe.web.entry import NOTHING, Entered
 from iron_probe.web.page import field
 from iron_probe.work.drop_work import Work, work_of
 from iron_probe.work.guide_work import guide_of, scope_of
@@ -69,6 +70,7 @@ class Typed:
     parted: str = ""
     jumper_from: str = ""
     jumper_to: str = ""
+    read_at: str = ""
 
     @property
     def conditioned(self) -> bool:
@@ -87,7 +89,7 @@ class Typed:
             value=text("value"), word=text("word"), amps=text("amps"), corrects=text("corrects"), itself=text("itself"), heard=text("heard"),
             same_crank=bool(text("same_crank")), disturbed=bool(text("disturbed")), told=bool(text("told")),
             unsteady=bool(text("unsteady")), aided=text("aided"), parted=text("parted"),
-            jumper_from=text("jumper_from"), jumper_to=text("jumper_to"),
+            jumper_from=text("jumper_from"), jumper_to=text("jumper_to"), read_at=text("read_at"),
         )  # fmt: skip
 
     @staticmethod
@@ -100,6 +102,7 @@ class Typed:
             value=old.typed if r.value is not None else "", word=r.word or "", amps="" if r.amps is None else f"{r.amps:g}",
             corrects=str(old.id), itself=r.itself or "", heard=r.heard or "", same_crank=True, disturbed=r.disturbed, told=r.told, unsteady=bool(r.unsteady),
             aided=r.aided or "", parted=r.parted or "", jumper_from=jumper[0], jumper_to=jumper[1],
+            read_at=f"{old.at.astimezone():%Y-%m-%d %H:%M}",
         )  # fmt: skip
 
 
@@ -150,7 +153,7 @@ class BenchPage:
     job: Job
     work: Work
     typed: Typed
-    wrong: str
+    entered: Entered
     verdicts: Verdicts | None
     unready: str
     scope: Scope
@@ -304,15 +307,15 @@ def conductor_between(sheet: Sheet, red: str, black: str, meant: str = "") -> st
     return meant if meant in found else next(iter(found), "")
 
 
-def bench_page(job: Job, log: JobLog, typed: Typed, wrong: str = "") -> BenchPage:
+def bench_page(job: Job, log: JobLog, typed: Typed, entered: Entered = NOTHING) -> BenchPage:
     """Gather the Bench of a job; with nothing asked for, the leads stand at the next place to measure."""
     work = work_of(job, log)
     scope = scope_of(job, log)
     engine, unready = ready_or_why(job, scope)
     found = verdicts(job, log, engine) if engine else None
-    if not (typed.red or typed.black or typed.state or typed.instrument or wrong):
+    if not (typed.red or typed.black or typed.state or typed.instrument or entered.wrong):
         typed = _at_step(work, guide_of(job, log).step, found)
-    return BenchPage(job=job, work=work, typed=typed, wrong=wrong, verdicts=found, unready=unready, scope=scope)
+    return BenchPage(job=job, work=work, typed=typed, entered=entered, verdicts=found, unready=unready, scope=scope)
 
 
 def _at_step(work: Work, step: GuideStep, found: Verdicts | None) -> Typed:

@@ -1,32 +1,25 @@
 """The Bench: the feed map to work on, the reading field, and what each reading says."""
 
-from uuid import UUID
-
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
-from pydantic import ValidationError
 from sqlmodel import Session
-from starlette.datastructures import FormData
 
 from iron_probe.core.bench.allowance import School
 from iron_probe.core.bench.battery.guard import NotCondemned
-from iron_probe.core.bench.typed_value import parse_quantity
 from iron_probe.core.circuit.elements import Battery
-from iron_probe.core.circuit.network import network_of
-from iron_probe.core.diagnose.evidence import AROUND, LARGEST_OF, UNIT, Instrument, Reading, check_reading, shows_figure, word_meant
 from iron_probe.core.diagnose.fault_modes import TAG_FACTOR
 from iron_probe.core.diagnose.next_test import Order
 from iron_probe.core.diagnose.scope import Scope
-from iron_probe.core.errors import IronProbeError, ReadingError
+from iron_probe.core.errors import ReadingError
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import TECHNICIAN, Job
-from iron_probe.core.job.lines import AnyLine, CondemnLine, KnownLine, ReadingLine, WithdrawLine
-from iron_probe.core.job.numbering import numbered
+from iron_probe.core.job.lines import CondemnLine, KnownLine, WithdrawLine
 from iron_probe.web.battery.page import battery_page
 from iron_probe.web.bench.drawing import chosen, dimension_of, polyline
 from iron_probe.web.bench.page import Typed, bench_page, probe_part
 from iron_probe.web.bench.suspect_card import suspect_card
-from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, is_fragment, templates
+from iron_probe.web.entry import Entered
+from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, is_fragment, templates
 from iron_probe.web.screen import Screen
 from iron_probe.work.guide_work import scope_of
 from iron_probe.work.jobs import change_job, set_on
@@ -67,97 +60,11 @@ def probe(
     return templates.TemplateResponse(request, "bench/_probe.html", {"probe": part, "sheet": job.sheet})
 
 
-def _amps(form: Form) -> float | None:
-    text = field(form, "amps")
-    return abs(parse_quantity(text, "A").value) if text else None
-
-
-def read_form(job: Job, form: FormData) -> ReadingLine:
-    """The reading a form holds, its crank not yet numbered; raises ReadingError with a clear word."""
-    sheet = job.sheet
-    try:
-        instrument = Instrument(field(form, "instrument") or Instrument.VOLTMETER.value)
-    except ValueError as error:
-        raise ReadingError(f"“{field(form, 'instrument')[:40]}” is not an instrument known here.") from error
-    state = field(form, "state")
-    sheet.state(state)
-    taken: dict[str, object] = {
-        "instrument": instrument,
-        "state": state,
-        "disturbed": bool(field(form, "disturbed")),
-        "told": bool(field(form, "told")),
-        "unsteady": True if field(form, "unsteady") else None,
-        "heard": _heard(job, form),
-        "aided": field(form, "aided") or None,
-        "parted": field(form, "parted") or None,
-        "jumpered": _jumpered(form),
-    }
-    if shows_figure(instrument, field(form, "value")):
-        quantity = parse_quantity(field(form, "value"), UNIT.get(instrument, "V"), LARGEST_OF.get(instrument))
-        taken |= {"value": quantity.value, "resolution": quantity.resolution, "bound": quantity.bound, "amps": _amps(form)}
-    else:
-        taken["word"] = word_meant(instrument, field(form, "word"))
-    if instrument in AROUND:
-        taken["branch"] = field(form, "branch")
-    elif instrument is not Instrument.EYES:
-        taken |= {"red": field(form, "red") or None, "black": field(form, "black") or None}
-        if instrument is Instrument.VOLTMETER and field(form, "itself"):
-            taken["branch"] = field(form, "itself")
-    try:
-        reading = Reading.model_validate(taken)
-    except ValidationError as error:
-        text = error.errors()[0]["msg"].removeprefix("Value error, ")
-        raise ReadingError(f"{text[0].upper()}{text[1:]}. Nothing was logged; what you typed is still here.") from error
-    check_reading(reading, network_of(sheet))
-    return ReadingLine(reading=reading, typed=field(form, "value") or field(form, "word"), corrects=corrected(form))
-
-
-def _jumpered(form: FormData) -> tuple[str, str] | None:
-    """The two points a jumper was left across; None for none, ReadingError where one is missing."""
-    start, end = field(form, "jumper_from"), field(form, "jumper_to")
-    if bool(start) != bool(end) or (start and start == end):
-        raise ReadingError(
-            "A jumper was left across two points: choose both, or neither. Nothing was logged; what you typed is still here."
-        )
-    return (start, end) if start else None
-
-
-def _heard(job: Job, form: FormData) -> str | None:
-    """What the machine did in the crank a reading was taken in; nothing where it is no crank, or its own word says it."""
-    counts = job.sheet.state(field(form, "state")).cranking and field(form, "instrument") != Instrument.EYES
-    return field(form, "heard") or None if counts else None
-
-
-def corrected(form: FormData) -> UUID | None:
-    """The reading a form corrects, if it names one."""
-    named = field(form, "corrects")
-    try:
-        return UUID(named) if named else None
-    except ValueError as error:
-        raise ReadingError("The reading to correct is not one of this job's. Log this as a new reading.") from error
-
-
-def log_reading_of(session: Session, job: Job, form: FormData) -> JobLog:
-    """Log the reading a form holds, and give the log as it then stands; raises IronProbeError when it cannot be taken."""
-    same = bool(field(form, "same_crank"))
-
-    def settle(line: AnyLine, log: JobLog) -> AnyLine:
-        assert isinstance(line, ReadingLine)
-        return numbered(line, log, job.sheet, same_crank=same)
-
-    return append(session, job, TECHNICIAN, read_form(job, form), entry_id=entry_id(form), settle=settle)
-
-
-@router.post("/jobs/{number}/readings")
-def log_reading(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
-    """Log a reading, or say beside the field why it cannot be."""
-    try:
-        log = log_reading_of(db, job, form)
-    except IronProbeError as error:
-        page = bench_page(job, job_log(db, job), Typed.of(form), wrong=str(error))
-        name = "bench/_bench.html" if is_fragment(request) else "bench/bench.html"
-        return templates.TemplateResponse(request, name, {"page": page}, status_code=422)
-    return _again(request, job, log)
+def refused(request: Request, job: Job, db: Session, form: Form, entered: Entered) -> Response:
+    """The bench again with what could not be logged still in its field."""
+    page = bench_page(job, job_log(db, job), Typed.of(form), entered)
+    name = "bench/_bench.html" if is_fragment(request) else "bench/bench.html"
+    return templates.TemplateResponse(request, name, {"page": page}, status_code=422)
 
 
 @router.post("/jobs/{number}/undo")
@@ -168,7 +75,7 @@ def undo(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     target = next((r.id for r in log.readings if str(r.id) == named and not r.withdrawn), None) if named else log.last
     if target is not None:
         log = append(db, job, TECHNICIAN, WithdrawLine(entry=target), entry_id=entry_id(form))
-    return _again(request, job, log)
+    return back_to(job, back) if (back := field(form, "back")) else again(request, job, log)
 
 
 @router.post("/jobs/{number}/redo")
@@ -177,7 +84,7 @@ def redo(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     log = job_log(db, job)
     if log.redo is not None:
         log = append(db, job, TECHNICIAN, WithdrawLine(entry=log.redo), entry_id=entry_id(form))
-    return _again(request, job, log)
+    return again(request, job, log)
 
 
 @router.post("/jobs/{number}/school")
@@ -189,7 +96,7 @@ def choose_school(request: Request, job: CurrentJob, db: Db, form: Form) -> Resp
     if field(form, "method") in {o.value for o in Order}:
         change["method"] = field(form, "method")
     changed = change_job(db, job, set_on(**change))
-    return _again(request, changed, job_log(db, changed))
+    return again(request, changed, job_log(db, changed))
 
 
 @router.get("/jobs/{number}/suspects")
@@ -216,7 +123,7 @@ def mark(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     if said not in (*TAG_FACTOR, "absent", ""):
         raise ReadingError(f"“{said[:20]}” is nothing that can be known of a part: {', '.join(TAG_FACTOR)}, absent, or nothing.")
     log = append(db, job, TECHNICIAN, KnownLine.model_validate({"element": element, "mark": said}), entry_id=entry_id(form))
-    return _again(request, job, log)
+    return again(request, job, log)
 
 
 @router.post("/jobs/{number}/condemn")
@@ -237,7 +144,7 @@ def condemn(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     return RedirectResponse(f"/jobs/{job.number}/repair", status_code=303)
 
 
-def _again(request: Request, job: Job, log: JobLog) -> Response:
+def again(request: Request, job: Job, log: JobLog) -> Response:
     """The bench after a change: its part for htmx, a redirect for a plain form, so that reload posts nothing."""
     if not is_fragment(request):
         return RedirectResponse(f"/jobs/{job.number}", status_code=303)

@@ -4,29 +4,23 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from iron_probe.core.bench.bus import BusLevel, BusLine, BusStretch, bus_line, suspect_stretches
-from iron_probe.core.bench.charging import (
-    Balance,
-    Place,
-    band,
-    energy_balance,
-    judge_ripple,
-    maker_of,
-    places_of,
-    room_v,
-)
+from iron_probe.core.bench.charge_spots import Spot, SpotIn, charge_spots, fuses_out
+from iron_probe.core.bench.charging import Balance, band, energy_balance, judge_ripple, maker_of
 from iron_probe.core.bench.judged import Judged
 from iron_probe.core.bench.stator import DiodeTest, judge_unplugged
-from iron_probe.core.circuit.elements import Alternator, Lamp, Rectifier, Stator
+from iron_probe.core.circuit.elements import Alternator, Fuse, Rectifier, Stator
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.evidence import Instrument
+from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.scope import Scope, states_of
-from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
 from iron_probe.core.draw.trend import Strip, trend
 from iron_probe.core.errors import IronProbeError
 from iron_probe.core.job.fold import JobLog, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import CodeLine
+from iron_probe.web import words
+from iron_probe.web.entry import NOTHING, Entered
 from iron_probe.work.charge_work import amount, both_ways, commanded_verdict, drop_verdicts, newest_volts, output_share, output_verdict
+from iron_probe.work.guide_work import guide_of
 from iron_probe.work.leaning import levels_of
 from iron_probe.work.verdicts import ready_or_why, verdicts
 from iron_probe.work.word import Verdicts
@@ -47,22 +41,16 @@ STATOR_FIELDS = (
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class PlaceCell:
-    """A place in a state: what good reads, and the newest reading."""
+class SpotShown:
+    """A place of the board with the newest reading in each state that was read."""
 
-    state: str
-    good: float
-    low: float
-    high: float
-    taken: LoggedReading | None
+    spot: Spot
+    taken: dict[str, LoggedReading]
 
-    @property
-    def off(self) -> bool:
-        """Whether what was read lies outside the band of sound machines."""
-        if self.taken is None or self.taken.reading.value is None:
-            return False
-        room = room_v(self.good)
-        return not self.low - room <= self.taken.reading.value <= self.high + room
+    def off(self, state: str) -> bool:
+        """Whether what was read there lies outside the band of sound machines."""
+        taken = self.taken.get(state)
+        return taken is not None and self.spot.in_state(state).off(taken.reading)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -88,21 +76,20 @@ class BusBench:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ChargePage:
-    """The whole context of the charge board."""
+    """The whole context of the charge board; `here` is the place worked on, in the state `shown`."""
 
     job: Job
     sheet: Sheet
     log: JobLog
     maker: Alternator | Rectifier
     states: tuple[str, ...]
+    spots: tuple[SpotShown, ...]
+    here: SpotShown
     shown: str
-    rows: tuple[tuple[Place, tuple[PlaceCell, ...]], ...]
-    lamp: Lamp | None
-    lamp_seen: dict[str, str]
-    amps: dict[str, LoggedReading]
+    fuses: tuple[Fuse, ...]
     verdict: Judged | None
     drops: tuple[tuple[str, Judged], ...]
-    ripple: tuple[LoggedReading | None, Judged | None]
+    ripple: Judged | None
     balance: tuple[Balance, ...]
     strip: Strip | None
     record: tuple[str, Strip] | None
@@ -111,64 +98,100 @@ class ChargePage:
     commanded: Judged | None
     stator: StatorBench | None
     word: Verdicts | None
-    wrong: str
-    wrong_at: str
-    typed: str
+    entered: Entered
 
     @property
-    def cautions(self) -> tuple[str, ...]:
-        """The cautions of every state of this work, each once."""
-        return tuple(dict.fromkeys(name for state in self.states for name in self.sheet.states[state].cautions))
+    def ask(self) -> SpotIn:
+        """The place worked on in its state: the reading to take there."""
+        return self.here.spot.in_state(self.shown)
+
+    @property
+    def at(self) -> str:
+        """The place and state worked on, as a page address names them."""
+        return f"place={self.here.spot.key}&state={self.shown}"
+
+    def stands_at(self, asked: Reading | None) -> bool:
+        """Whether the leads are where a step asks for them, or it asks for none."""
+        return asked is None or _same(self.ask.reading, asked)
+
+    def spot(self, key: str) -> SpotShown | None:
+        """A place of the board."""
+        return next((s for s in self.spots if s.spot.key == key), None)
+
+
+STEP = "step"
+"""The key of a place that only the guide's step asks for."""
 
 
 def charge_page(
-    job: Job,
-    log: JobLog,
-    shown: str = "",
-    wrong: str = "",
-    wrong_at: str = "",
-    typed: str = "",
-    refused: dict[str, str] | None = None,
+    job: Job, log: JobLog, place: str = "", state: str = "", entered: Entered = NOTHING, refused: dict[str, str] | None = None,
     record: tuple[str, Strip] | None = None,
-) -> ChargePage:
-    """Gather the board; ReadingError when the machine has no charging system."""
+) -> ChargePage:  # fmt: skip
+    """Gather the board at a place and state, where the guide's step is without one; `refused` is what a form of it held that was not taken.
+    ReadingError when the machine has no charging system."""
     sheet = job.sheet
     maker = maker_of(sheet)
     states = states_of(sheet, Scope.CHARGING)
-    at = job.conditions
-    places = places_of(sheet, at, states)
     counting = log.counting(log.epoch)
-
-    def newest(red: str, black: str, state: str) -> LoggedReading | None:
-        return newest_volts(counting, {red, black}, state)
-
-    rows = tuple(
-        (p, tuple(PlaceCell(state=s, good=g, low=low, high=high, taken=newest(p.red, p.black, s)) for s, g, low, high in p.good))
-        for p in places
-    )
+    spots = charge_spots(sheet, job.conditions, states)
+    asked = guide_of(job, log).step.reading
+    step = None if asked is None or any(_same(s.reading, asked) for p in spots for s in p.states) else _at_step(sheet, asked)
+    shown = tuple(SpotShown(spot=s, taken=_newest_at(counting, s)) for s in (*spots, *([step] if step else [])))
+    here = next((s for s in shown if s.spot.key == place), None)
+    if here is None:
+        here, state = _asked(shown, asked)
     engine = ready_or_why(job, work=Scope.CHARGING)[0]
     running = [s for s in states if sheet.states[s].rpm]
-    output = f"{maker.id}.output"
-    amps = {r.reading.state: r for r in counting if r.reading.instrument is Instrument.CLAMP and r.reading.branch == output}
-    lamp = next((e for e in sheet.elements if isinstance(e, Lamp) and e.watts < SMALL_LAMP_W), None)
-    looks = {
-        r.reading.state: r.reading.word or ""
-        for r in counting
-        if lamp and r.reading.instrument is Instrument.FUNCTION and r.reading.branch == lamp.id
-    }
-    ripple = next((r for r in reversed(counting) if r.reading.instrument is Instrument.RIPPLE), None)
+    amps = _newest_at(counting, next(s for s in spots if s.key == "amps"))
     missing = MISSING_SHARE * sum(b.capacity_ah for b in sheet.batteries)
+
+    def newest(red: str, black: str, at: str) -> LoggedReading | None:
+        return newest_volts(counting, {red, black}, at)
+
     return ChargePage(
-        job=job, sheet=sheet, log=log, maker=maker, states=states, shown=shown if shown in states else running[-1] if running else states[0], rows=rows,
-        lamp=lamp, lamp_seen=looks, amps=amps, verdict=output_verdict(job, counting), drops=drop_verdicts(sheet, maker, running, amps, newest),
-        ripple=(ripple, judge_ripple(amount(ripple), sheet.system_v, output_share(sheet, at, maker, amps)) if ripple else None), balance=tuple(energy_balance(sheet, at, missing)),
-        strip=_strip(sheet, counting, maker, running, job.temp_degc),
-        commanded=commanded_verdict(sheet, maker, running, newest),
-        both_ways=both_ways(sheet, counting, maker, running),
-        stator=_stator(sheet, log, refused if wrong_at == "stator" else None), record=record,
-        bus=_bus(sheet, log, refused if wrong_at == "bus" else None), word=verdicts(job, log, engine) if engine else None,
-        wrong=wrong, wrong_at=wrong_at, typed=typed,
+        job=job, sheet=sheet, log=log, maker=maker, states=states, spots=shown, here=here, shown=here.spot.in_state(state).state, fuses=fuses_out(sheet),
+        verdict=output_verdict(job, counting), drops=drop_verdicts(sheet, maker, running, amps, newest), ripple=_ripple(job, counting, maker, amps),
+        balance=tuple(energy_balance(sheet, job.conditions, missing)), strip=_strip(sheet, counting, maker, running, job.temp_degc),
+        commanded=commanded_verdict(sheet, maker, running, newest), both_ways=both_ways(sheet, counting, maker, running),
+        stator=_stator(sheet, log, refused if entered.at == "stator" else None), record=record,
+        bus=_bus(sheet, log, refused if entered.at == "bus" else None), word=verdicts(job, log, engine) if engine else None, entered=entered,
     )  # fmt: skip
+
+
+def _same(one: Reading, other: Reading) -> bool:
+    """Whether two readings are one place of the board in one state."""
+    leads = {one.red, one.black} == {other.red, other.black}
+    return one.instrument is other.instrument and one.state == other.state and one.branch == other.branch and leads
+
+
+def _at_step(sheet: Sheet, asked: Reading) -> Spot:
+    """A place of its own for a step that is no place of this design."""
+    return Spot(key=STEP, title=words.place(asked, sheet), says="", states=(SpotIn(reading=asked),))
+
+
+def _asked(shown: tuple[SpotShown, ...], asked: Reading | None) -> tuple[SpotShown, str]:
+    """The place and state of the guide's step; the posts at speed where it is none of the board's."""
+    if asked is not None:
+        for s in shown:
+            if any(_same(i.reading, asked) for i in s.spot.states):
+                return s, asked.state
+    return shown[0], shown[0].spot.states[-1].state
+
+
+def _newest_at(counting: Sequence[LoggedReading], spot: Spot) -> dict[str, LoggedReading]:
+    """The newest reading of a place in each state."""
+    found = {
+        i.state: next((r for r in reversed(counting) if _same(i.reading, r.reading) and not r.reading.conditioned), None)
+        for i in spot.states
+    }
+    return {state: r for state, r in found.items() if r is not None}
+
+
+def _ripple(job: Job, counting: Sequence[LoggedReading], maker: Alternator | Rectifier, amps: dict[str, LoggedReading]) -> Judged | None:
+    """The newest ripple judged beside the amps."""
+    newest = next((r for r in reversed(counting) if r.reading.instrument is Instrument.RIPPLE), None)
+    sheet = job.sheet
+    return None if newest is None else judge_ripple(amount(newest), sheet.system_v, output_share(sheet, job.conditions, maker, amps))
 
 
 def _strip(

@@ -3,10 +3,9 @@
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 from sqlmodel import Session
-from starlette.datastructures import FormData
 
 from iron_probe.core.bench.bus import bus_line, read_levels
-from iron_probe.core.bench.charging import band, energy_balance, has_charging, maker_of, peak_to_peak_v
+from iron_probe.core.bench.charging import band, energy_balance, has_charging, maker_of
 from iron_probe.core.bench.stator import judge_unplugged, stator_readings
 from iron_probe.core.bench.typed_value import parse_quantity
 from iron_probe.core.circuit.elements import Stator
@@ -17,8 +16,8 @@ from iron_probe.core.job.job import TECHNICIAN, Job
 from iron_probe.core.job.lines import TestLine
 from iron_probe.core.trace.layout import Layout, Role
 from iron_probe.store import captures
-from iron_probe.web.bench.routes import log_reading_of
 from iron_probe.web.charge.page import STATOR_FIELDS, charge_page
+from iron_probe.web.entry import Entered, correcting
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
 from iron_probe.web.screen import Screen
 from iron_probe.work.logs import append, job_log
@@ -38,13 +37,14 @@ RECORD_S, RECORD_POINTS = 20.0, 240
 
 
 @router.get("/jobs/{number}/charge")
-def board(request: Request, job: CurrentJob, db: Db, state: str = "") -> Response:
-    """The charge board; the drawing shows the state named in the address. A machine without a charging system shows what it lives on."""
+def board(request: Request, job: CurrentJob, db: Db, place: str = "", state: str = "", corrects: str = "") -> Response:
+    """The charge board at a place in a state, a reading of it to be corrected. A machine without a charging system shows what it lives on."""
     sheet = job.sheet
     if not has_charging(sheet):
         balance = energy_balance(sheet, job.conditions, 0.0)
         return templates.TemplateResponse(request, "charge/total_loss.html", {"job": job, "sheet": sheet, "balance": balance})
-    page = charge_page(job, job_log(db, job), state, record=record_of(db, job))
+    log = job_log(db, job)
+    page = charge_page(job, log, place, state, correcting(log, corrects, f"{place}:{state}"), record=record_of(db, job))
     return templates.TemplateResponse(request, "charge/charge.html", {"page": page})
 
 
@@ -71,26 +71,17 @@ def record_of(db: Session, job: Job) -> tuple[str, Strip] | None:
 
 
 @router.get("/jobs/{number}/charge/word")
-def word(request: Request, job: CurrentJob, db: Db) -> Response:
-    """The engine's part, asked for again until its ensemble is ready."""
-    return templates.TemplateResponse(request, "charge/_charge_word.html", {"page": charge_page(job, job_log(db, job))})
+def word(request: Request, job: CurrentJob, db: Db, place: str = "", state: str = "") -> Response:
+    """The engine's part, asked for again until its ensemble is ready, and the step with it; the leads stay where they are."""
+    page = charge_page(job, job_log(db, job), place, state)
+    return templates.TemplateResponse(request, "charge/_charge_word.html", {"page": page, "oob": True})
 
 
-@router.post("/jobs/{number}/charge/readings")
-def log_reading(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
-    """A reading on the circuit, taken at a place of the board."""
-    log = job_log(db, job)
-    try:
-        maker_of(job.sheet)
-        if field(form, "rms"):  # an AC meter shows rms; the record keeps peak to peak
-            peak = peak_to_peak_v(parse_quantity(field(form, "rms"), "V").value)
-            form = FormData([*((k, v) for k, v in form.multi_items() if k != "value"), ("value", f"{peak:.3f}")])
-        log_reading_of(db, job, form)
-    except IronProbeError as error:
-        typed = (field(form, "value") or field(form, "rms"))[:40]
-        page = charge_page(job, log, field(form, "state"), str(error), field(form, "at"), typed, record=record_of(db, job))
-        return templates.TemplateResponse(request, "charge/charge.html", {"page": page}, status_code=422)
-    return RedirectResponse(f"/jobs/{job.number}/charge?state={field(form, 'state')}", status_code=303)
+def refused(request: Request, job: Job, db: Session, form: Form, entered: Entered) -> Response:
+    """The board again with what could not be logged still in its field."""
+    place, _, state = entered.at.partition(":")
+    page = charge_page(job, job_log(db, job), place, state, entered, record=record_of(db, job))
+    return templates.TemplateResponse(request, "charge/charge.html", {"page": page}, status_code=422)
 
 
 @router.post("/jobs/{number}/charge/stator")
@@ -133,5 +124,5 @@ def log_bus(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
 
 
 def _refused(request: Request, job: Job, db: Session, wrong: str, at: str, typed: dict[str, str]) -> Response:
-    page = charge_page(job, job_log(db, job), wrong=wrong, wrong_at=at, refused=typed, record=record_of(db, job))
+    page = charge_page(job, job_log(db, job), entered=Entered(at=at, wrong=wrong), refused=typed, record=record_of(db, job))
     return templates.TemplateResponse(request, "charge/charge.html", {"page": page}, status_code=422)

@@ -1,17 +1,17 @@
 """The control side of a no-crank: interlock chain, relay pins, switch tables, module checks, codes noted by hand."""
 
 from fastapi import APIRouter, Request, Response
-from fastapi.responses import RedirectResponse
+from sqlmodel import Session
 
 from iron_probe.core.bench.control.module_checks import LowLine, find_check, judge_check, reading_of
 from iron_probe.core.circuit.elements import Module, Relay, Solenoid, Switch
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import IronProbeError, SolveError
-from iron_probe.core.job.job import TECHNICIAN
+from iron_probe.core.job.job import TECHNICIAN, Job
 from iron_probe.core.job.lines import CodeLine, TestLine, WithdrawLine
-from iron_probe.web.bench.routes import log_reading_of
 from iron_probe.web.control.page import control_page
-from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, not_offered, templates
+from iron_probe.web.entry import Entered, corrected, correcting, read_at
+from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, not_offered, templates
 from iron_probe.web.screen import Screen
 from iron_probe.work.logs import append, job_log
 
@@ -28,30 +28,24 @@ SCREEN = Screen(name="control", path="/control", title="Control side", refuses=n
 
 
 @router.get("/jobs/{number}/control")
-def control(request: Request, job: CurrentJob, db: Db) -> Response:
-    """The control side of a job's machine."""
-    if refused := not_offered(request, job, SCREEN):
-        return refused
-    return templates.TemplateResponse(request, "control/control.html", {"page": control_page(job, job_log(db, job))})
+def control(request: Request, job: CurrentJob, db: Db, at: str = "", after: str = "", corrects: str = "") -> Response:
+    """The control side at one of its parts and tests; a reading of it may be named to be corrected."""
+    if no := not_offered(request, job, SCREEN):
+        return no
+    log = job_log(db, job)
+    page = control_page(job, log, at, after, correcting(log, corrects, at))
+    return templates.TemplateResponse(request, "control/control.html", {"page": page})
 
 
-def _refuse(request: Request, job: CurrentJob, db: Db, error: Exception, form: Form) -> Response:
-    page = control_page(job, job_log(db, job), str(error), field(form, "at"), field(form, "value"))
+def refused(request: Request, job: Job, db: Session, form: Form, entered: Entered) -> Response:
+    """The control side again with what could not be logged still in its field."""
+    page = control_page(job, job_log(db, job), entered=entered)
     return templates.TemplateResponse(request, "control/control.html", {"page": page}, status_code=422)
 
 
-def _back(job: CurrentJob, form: Form) -> Response:
-    return RedirectResponse(f"/jobs/{job.number}/control#{field(form, 'at')}", status_code=303)
-
-
-@router.post("/jobs/{number}/control/readings")
-def log_step(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
-    """A reading taken at the pins or terminals: one on the circuit like any other."""
-    try:
-        log_reading_of(db, job, form)
-    except IronProbeError as error:
-        return _refuse(request, job, db, error, form)
-    return _back(job, form)
+def _back(job: Job, form: Form) -> Response:
+    at = field(form, "at")
+    return back_to(job, f"/control?after={at}#part" if at != "codes" else "/control#codes")
 
 
 @router.post("/jobs/{number}/control/checks")
@@ -67,10 +61,18 @@ def log_check(request: Request, job: CurrentJob, db: Db, form: Form) -> Response
         value, _ = judge_check(check, field(form, "value"), float(sheet.system_v), low)
         reading = reading_of(check, module, sheet, value) if isinstance(module, Module) else None
         typed = {"value": field(form, "value"), "low_line": low.value}
-        line = TestLine(screen="check", subject=module.id, test=check.id, typed=typed, readings=[reading] if reading else [])
+        line = TestLine(
+            screen="check",
+            subject=module.id,
+            test=check.id,
+            typed=typed,
+            readings=[reading] if reading else [],
+            read_at=read_at(form),
+            corrects=corrected(form, job_log(db, job)),
+        )
         append(db, job, TECHNICIAN, line, entry_id=entry_id(form))
     except IronProbeError as error:
-        return _refuse(request, job, db, error, form)
+        return refused(request, job, db, form, Entered.refused(form, error))
     return _back(job, form)
 
 
@@ -81,7 +83,8 @@ def log_code(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     known = {e.id for e in job.sheet.elements}
     elements = [e for e in form.getlist("elements") if isinstance(e, str) and e in known]
     if not code:
-        return _refuse(request, job, db, SolveError("Enter the code as the tool shows it, with letter and digits."), form)
+        error = SolveError("Enter the code as the tool shows it, with letter and digits.")
+        return refused(request, job, db, form, Entered.refused(form, error))
     line = CodeLine(
         code=code, text=field(form, "text")[:200], module=field(form, "module")[:60], active=bool(field(form, "active")), elements=elements
     )

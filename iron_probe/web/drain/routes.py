@@ -4,7 +4,6 @@ from dataclasses import dataclass
 from uuid import UUID
 
 from fastapi import APIRouter, Request, Response
-from fastapi.responses import RedirectResponse
 from pydantic import TypeAdapter
 from sqlmodel import Session
 
@@ -16,6 +15,7 @@ from iron_probe.core.bench.drain.feed_tree import Draws
 from iron_probe.core.bench.drain.limits import LATCHES, LIMIT_REASON, LimitSchool, WayIn, ways_in
 from iron_probe.core.bench.drain.sleep_record import SleepRecord, sleep_of
 from iron_probe.core.bench.drain.suspects import METHOD_REASON, Method
+from iron_probe.core.bench.plausible import doubt_of_sleep
 from iron_probe.core.bench.typed_value import parse_bare, parse_hours
 from iron_probe.core.draw.watch import Watch, watch
 from iron_probe.core.errors import CaptureError, IronProbeError, ReadingError
@@ -26,9 +26,11 @@ from iron_probe.core.limits import EXPLAINS_WITHIN
 from iron_probe.core.trace.steps import Stairs, even_record, find_steps
 from iron_probe.store import captures
 from iron_probe.store.tables import Capture
+from iron_probe.web import words
 from iron_probe.web.battery.page import battery_page
 from iron_probe.web.captures.routes import SLEEP_SAMPLES
-from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, is_fragment, templates
+from iron_probe.web.entry import NOTHING, Entered, ask_first, corrected, correcting_drain, read_at
+from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, templates
 from iron_probe.web.screen import Screen
 from iron_probe.work.drain_work import METER_STEPS_V, DrainWork, drain_work
 from iron_probe.work.instrument import drain_log
@@ -63,9 +65,7 @@ class DrainPage:
     hours: str
     combined: Combined | None
     card: BatteryCard
-    wrong: str = ""
-    wrong_at: str = ""
-    typed: str = ""
+    entered: Entered = NOTHING
 
     @property
     def latches(self) -> tuple[tuple[str, str, bool], ...]:
@@ -75,13 +75,12 @@ class DrainPage:
         return tuple((key, text, key in seen) for key, text in LATCHES)
 
 
-def drain_page(db: Session, job: Job, log: JobLog, record: str = "", hours: str = "", **refused: str) -> DrainPage:
+def drain_page(db: Session, job: Job, log: JobLog, record: str = "", hours: str = "", entered: Entered = NOTHING) -> DrainPage:
     """Gather the page; `record` is the id of a capture, or "typed"."""
     work = drain_work(job, log)
     rows = tuple(r for r in captures.captures_of(db, job) if r.status == "ready" and r.facts.get("stairs"))
     card = battery_page(job, log).card
     charge, share = card.charge_left, card.share_left
-    wrong = dict(refused)
     read, combined = None, None
     try:
         read = _read(work, rows, record, charge, share)
@@ -89,13 +88,13 @@ def drain_page(db: Session, job: Job, log: JobLog, record: str = "", hours: str 
             draw = work.level_a or (work.present.amps.best if work.present and work.present.amps else work.usual_a)
             combined = judge_together(work.sheet, draw, work.usual_a, charge, share, parse_hours(hours), job.temp_degc)
     except IronProbeError as error:
-        wrong |= {"wrong": str(error), "wrong_at": "hours" if read or not record else "record"}
+        entered = Entered(at="hours" if read or not record else "record", wrong=str(error))
     marks = [(m.at.timestamp(), MARKED[m.line.what]) for m in work.marks if m.line.what != "latched"]
     points = [(e.at.timestamp(), e.amps.best) for e in work.totals if e.amps]
     awake = sum(c.awake_a for c in work.tree.consumers if c.why is Draws.NO_SLEEP)
     return DrainPage(
         work=work, watch=watch(points, marks, work.limit.limit_a), ways=ways_in(work.sheet, awake, work.settings.ground_cables),
-        records=rows, read=read, hours=hours, combined=combined, card=card, **wrong,
+        records=rows, read=read, hours=hours, combined=combined, card=card, entered=entered,
     )  # fmt: skip
 
 
@@ -119,7 +118,7 @@ def _read(work: DrainWork, rows: tuple[Capture, ...], record: str, charge: float
 
 
 def _shown(request: Request, page: DrainPage, status: int = 200) -> Response:
-    name = "drain/_drain_now.html" if is_fragment(request) else "drain/drain.html"
+    name = "drain/_drain_now.html" if request.headers.get("HX-Target") == "drain-now" else "drain/drain.html"
     context = {
         "page": page, "schools": LIMIT_REASON, "methods": METHOD_REASON, "steps": METER_STEPS_V, "within": EXPLAINS_WITHIN, "samples": SLEEP_SAMPLES,
         "way": Way, "total": TOTAL,
@@ -128,9 +127,10 @@ def _shown(request: Request, page: DrainPage, status: int = 200) -> Response:
 
 
 @router.get("/jobs/{number}/drain")
-def watch_it(request: Request, job: CurrentJob, db: Db, record: str = "", hours: str = "") -> Response:
-    """The drain watch; the part that changes by itself is asked for again while the page is open."""
-    return _shown(request, drain_page(db, job, drain_log(db, job), record, hours))
+def watch_it(request: Request, job: CurrentJob, db: Db, record: str = "", hours: str = "", corrects: str = "") -> Response:
+    """The drain watch, a total of it to be corrected; the part that changes by itself is asked for again while the page is open."""
+    log = drain_log(db, job)
+    return _shown(request, drain_page(db, job, log, record, hours, correcting_drain(log, corrects)))
 
 
 @router.post("/jobs/{number}/drain/totals")
@@ -142,18 +142,13 @@ def log_total(request: Request, job: CurrentJob, db: Db, form: Form) -> Response
         way = Way.SERIES if field(form, "way") == Way.SERIES else Way.CLAMP
         line = DrainLine(
             where=TOTAL, way=way, typed=field(form, "value"), value=quantity.value, resolution=quantity.resolution,
-            part_of=bool(field(form, "part_of")),
+            part_of=bool(field(form, "part_of")), read_at=read_at(form), corrects=corrected(form, log),
         )  # fmt: skip
+        ask_first(form, doubt_of_sleep(quantity.value), words.amps(quantity.value))
         append(db, job, TECHNICIAN, line, entry_id=entry_id(form))
     except IronProbeError as error:
-        return _shown(request, drain_page(db, job, log, wrong=str(error), wrong_at="total", typed=field(form, "value")[:40]), 422)
-    return back_to(job, field(form, "back"))
-
-
-def back_to(job: Job, back: str) -> Response:
-    """To the sweep at the slot one came from, or to the watch."""
-    where = back if back.startswith(("/drain", "/fuse")) and "//" not in back and "\\" not in back else "/drain"
-    return RedirectResponse(f"/jobs/{job.number}{where}", status_code=303)
+        return _shown(request, drain_page(db, job, log, entered=Entered.refused(form, error, "total")), 422)
+    return back_to(job, field(form, "back") or "/drain")
 
 
 @router.post("/jobs/{number}/drain/marks")
@@ -173,7 +168,8 @@ def log_mark(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
         }
         append(db, job, TECHNICIAN, MarkLine.model_validate(said), entry_id=entry_id(form))
     except IronProbeError as error:
-        return _shown(request, drain_page(db, job, log, wrong=str(error), wrong_at="mark", typed=field(form, "amps")[:40]), 422)
+        entered = Entered(at="mark", said={"value": field(form, "amps")[:40]}, wrong=str(error))
+        return _shown(request, drain_page(db, job, log, entered=entered), 422)
     if what in ("locked", "opened"):
         work = drain_work(job, drain_log(db, job))
         if work.until is not None:
@@ -184,7 +180,7 @@ def log_mark(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
                 WaitLine(text="falls asleep: read the total", until=work.until),
                 entry_id=UUID(int=entry_id(form).int ^ 1),
             )
-    return back_to(job, field(form, "back"))
+    return back_to(job, field(form, "back") or "/drain")
 
 
 @router.post("/jobs/{number}/drain/settings")
@@ -201,7 +197,7 @@ def change_settings(request: Request, job: CurrentJob, db: Db, form: Form) -> Re
     if field(form, "meter_step_v") in steps:
         kept["meter_step_v"] = steps[field(form, "meter_step_v")]
     change_job(db, job, set_drain(**kept))
-    return back_to(job, field(form, "back"))
+    return back_to(job, field(form, "back") or "/drain")
 
 
 @router.post("/jobs/{number}/drain/undo")
@@ -213,4 +209,4 @@ def undo(job: CurrentJob, db: Db, form: Form) -> Response:
     newest = named or max(mine, key=lambda k: k.at, default=None)
     if newest is not None:
         append(db, job, TECHNICIAN, WithdrawLine(entry=newest.id), entry_id=entry_id(form))
-    return back_to(job, field(form, "back"))
+    return back_to(job, field(form, "back") or "/drain")

@@ -59,7 +59,12 @@
     if (nextLead === "red") focusField();
   }
 
-  const focusField = () => { const value = form().elements.value; if (matchMedia("(min-width: 900px)").matches && value.offsetParent) value.focus(); };
+  function focusField() { // the figure, or the first word where the instrument is answered with one
+    if (!matchMedia("(min-width: 900px)").matches) return;
+    const words = [...form().querySelectorAll("input[name=word]")].filter((w) => w.parentElement.offsetParent);
+    const field = form().elements.value.offsetParent ? form().elements.value : words.find((w) => w.checked) || words[0];
+    field?.focus({ preventScroll: true });
+  }
 
   function nextState() {
     const all = [...form().querySelectorAll("input[name=state]")];
@@ -181,6 +186,7 @@
     else if (event.key === "x") { const [r, b] = [lead("red").value, lead("black").value]; lead("red").value = b; lead("black").value = r; ask(); }
     else if (event.key === "s") nextState();
     else if (event.key === "i") nextInstrument();
+    else if (/^[\d.,<>−-]$/.test(event.key) && event.key !== "-" && event.key !== "0" && form().elements.value.offsetParent) form().elements.value.focus();
     else if (event.key === "v") { event.preventDefault(); form().elements.value.focus(); }
     else if (event.key === "+" || event.key === "=") zoom(0.8);
     else if (event.key === "-") zoom(1.25);
@@ -189,7 +195,7 @@
   });
 
   document.addEventListener("htmx:afterSettle", (event) => {
-    if (event.target.id === "bench") { nextLead = null; apply(); showLeads(); const wrong = document.getElementById("wrong-value"); if (wrong) form().elements.value.focus(); }
+    if (event.target.id === "bench") { nextLead = null; apply(); showLeads(); if (!document.querySelector("[data-sure]")) focusField(); }
   });
   showLeads();
   view = nearLeads();

@@ -1,8 +1,10 @@
 "use strict";
 // An upload shows how much is sent; without this script the form is sent as it is.
-document.querySelector("[data-upload]")?.addEventListener("submit", (event) => {
+document.addEventListener("submit", (event) => {
+  const form = event.target;
+  if (!form.matches("[data-upload]")) return;
   event.preventDefault();
-  const form = event.target, bar = form.querySelector("progress"), button = form.querySelector("button"), request = new XMLHttpRequest();
+  const bar = form.querySelector("progress"), button = form.querySelector("button"), request = new XMLHttpRequest();
   bar.hidden = false; button.disabled = true;
   request.upload.addEventListener("progress", (e) => { if (e.lengthComputable) bar.value = e.loaded / e.total; });
   request.addEventListener("load", () => { if (request.responseURL !== location.href) location.assign(request.responseURL); else { document.open(); document.write(request.responseText); document.close(); } });

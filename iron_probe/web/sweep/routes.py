@@ -1,15 +1,16 @@
 """Fuse sweep: the boxes as they lie in the machine, walked slot by slot; branches to clamp, plugs to part, and boxes corrected in place."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from fastapi import APIRouter, Request, Response
 from pydantic import ValidationError
-from sqlmodel import Session
 
 from iron_probe.core.bench.drain.amps_read import hidden_a
 from iron_probe.core.bench.drain.currents import TOTAL, Way
 from iron_probe.core.bench.drain.feed_tree import Stretch as FeedStretch
 from iron_probe.core.bench.drain.suspects import Method, title_of
+from iron_probe.core.bench.plausible import doubt_of_sleep
 from iron_probe.core.bench.typed_value import parse_bare
 from iron_probe.core.circuit.elements import Fuse
 from iron_probe.core.circuit.fuse_boxes import Box, FuseEdit, Slot, boxes_of, edited
@@ -21,8 +22,9 @@ from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import TECHNICIAN, Job
 from iron_probe.core.job.lines import DrainLine
 from iron_probe.store.tables import JobRow
-from iron_probe.web.drain.routes import back_to
-from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, not_offered, templates
+from iron_probe.web import words
+from iron_probe.web.entry import NOTHING, Entered, ask_first, corrected, correcting_drain, read_at
+from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, not_offered, templates
 from iron_probe.web.screen import Screen
 from iron_probe.work.drain_work import DrainEntry, DrainWork, check_place, drain_work, interval_of, tree_of
 from iron_probe.work.guide_work import guide_of
@@ -68,9 +70,13 @@ class SweepPage:
     hidden_a: float
     drawn: FeedDrawn
     editing: bool
-    wrong: str = ""
-    wrong_at: str = ""
-    typed: str = ""
+    entered: Entered = NOTHING
+
+    @property
+    def fields(self) -> tuple[str, ...]:
+        """Fields of the page that say by themselves what is wrong in them."""
+        fuse = (self.chosen.element.id,) if self.chosen else ()
+        return (*fuse, *(p.where for p in self.parts), *(s.branch for s in self.cables), "edit", "total")
 
     @property
     def here(self) -> str:
@@ -79,9 +85,7 @@ class SweepPage:
         return f"/drain/sweep?box={self.box.name}{slot}"
 
 
-def sweep_page(
-    job: Job, log: JobLog, box: str = "", at: str = "", editing: bool = False, wrong: str = "", wrong_at: str = "", typed: str = ""
-) -> SweepPage:
+def sweep_page(job: Job, log: JobLog, box: str = "", at: str = "", editing: bool = False, entered: Entered = NOTHING) -> SweepPage:
     """Gather the page; the first box and its first fuse not read yet where none is named. ReadingError on a sheet without fuses."""
     work = drain_work(job, log)
     if not work.boxes:
@@ -101,7 +105,7 @@ def sweep_page(
         work=work, box=shown, chosen=chosen, following=later[0].element.id if later else fuse.id if fuse else "",
         child=_child(work, fuse.id, shown) if fuse else None, parts=parts,
         cables=tuple(s for s in work.tree.stretches if work.tree.element(s.branch).type == "cable" and work.tree.behind[s.branch]),
-        hidden_a=hides, drawn=draw_feed(work.tree, work.currents, frozenset(t.where for t in work.taken), work.limit.limit_a), editing=editing, wrong=wrong, wrong_at=wrong_at, typed=typed,
+        hidden_a=hides, drawn=draw_feed(work.tree, work.currents, frozenset(t.where for t in work.taken), work.limit.limit_a), editing=editing, entered=entered,
     )  # fmt: skip
 
 
@@ -168,16 +172,12 @@ def _shown(request: Request, page: SweepPage, status: int = 200) -> Response:
 
 
 @router.get("/jobs/{number}/drain/sweep")
-def sweep(request: Request, job: CurrentJob, db: Db, box: str = "", at: str = "", edit: str = "") -> Response:
-    """The sweep at a box and slot; `edit` opens the slot to be corrected."""
+def sweep(request: Request, job: CurrentJob, db: Db, box: str = "", at: str = "", edit: str = "", corrects: str = "") -> Response:
+    """The sweep at a box and slot, a reading of it to be corrected; `edit` opens the slot to be corrected."""
     if refused := not_offered(request, job, SWEEP):
         return refused
-    return _shown(request, sweep_page(job, drain_log(db, job), box, at, bool(edit)))
-
-
-def sweep_refused(request: Request, db: Session, job: Job, where: str, wrong: str, typed: str) -> Response:
-    """The sweep again with what could not be taken beside its field."""
-    return _shown(request, sweep_page(job, drain_log(db, job), at=where, wrong=wrong, wrong_at=where, typed=typed), 422)
+    log = drain_log(db, job)
+    return _shown(request, sweep_page(job, log, box, at, bool(edit), correcting_drain(log, corrects)))
 
 
 @router.post("/jobs/{number}/drain/readings")
@@ -188,8 +188,8 @@ def log_reading(request: Request, job: CurrentJob, db: Db, form: Form) -> Respon
     try:
         append(db, job, TECHNICIAN, read_line(job, log, form), entry_id=entry_id(form))
     except IronProbeError as error:
-        return sweep_refused(request, db, job, where, str(error), field(form, "value")[:40])
-    return back_to(job, back)
+        return _shown(request, sweep_page(job, drain_log(db, job), at=where, entered=Entered.refused(form, error, where)), 422)
+    return back_to(job, back or "/drain/sweep")
 
 
 def read_line(job: Job, log: JobLog, form: Form) -> DrainLine:
@@ -200,9 +200,10 @@ def read_line(job: Job, log: JobLog, form: Form) -> DrainLine:
     if field(form, "way") not in set(Way):
         raise ReadingError("Say how it was read: fuse drop, clamp, fuse pulled, plug parted or series meter.")
     way = Way(field(form, "way"))
+    taken: dict[str, Any] = {"read_at": read_at(form), "corrects": corrected(form, log)}
     if way is Way.DROP:
         quantity = parse_bare(typed, "mV", "V")
-        line = DrainLine(where=where, way=way, typed=typed, value=abs(quantity.value), resolution=work.settings.meter_step_v)
+        line = DrainLine(where=where, way=way, typed=typed, value=abs(quantity.value), resolution=work.settings.meter_step_v, **taken)
     else:
         quantity = parse_bare(typed, "mA", "A")
         before = None
@@ -210,7 +211,10 @@ def read_line(job: Job, log: JobLog, form: Form) -> DrainLine:
             before = work.present.amps.best if work.present and work.present.amps else None
             if before is None:
                 raise ReadingError("No total was read before: read the total first, then what it falls to.")
-        line = DrainLine(where=where, way=way, typed=typed, value=abs(quantity.value), resolution=quantity.resolution, before_a=before)
+        line = DrainLine(
+            where=where, way=way, typed=typed, value=abs(quantity.value), resolution=quantity.resolution, before_a=before, **taken
+        )
+        ask_first(form, doubt_of_sleep(quantity.value) if way is not Way.CLAMP else None, words.amps(quantity.value))
     interval_of(line, tree_of(job)[1], job.temp_degc)
     return line
 
@@ -236,7 +240,7 @@ def correct(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
         change_job(db, job, change)
     except IronProbeError as error:
         db.rollback()
-        page = sweep_page(job, drain_log(db, job), field(form, "box"), element, True, str(error), "edit")
+        page = sweep_page(job, drain_log(db, job), field(form, "box"), element, True, Entered(at="edit", wrong=str(error)))
         return _shown(request, page, 422)
     return back_to(job, f"/drain/sweep?at={done[0]}")
 

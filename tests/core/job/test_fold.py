@@ -7,7 +7,7 @@ import numpy as np
 
 from iron_probe.core.diagnose.evidence import Reading
 from iron_probe.core.job.fold import Fold, JobLog, read_log
-from iron_probe.core.job.lines import Line, ReadingLine, RepairLine, WithdrawLine
+from iron_probe.core.job.lines import Line, ReadingLine, RepairLine, TestLine, WithdrawLine
 
 START = datetime(2026, 1, 5, 8, tzinfo=UTC)
 
@@ -98,3 +98,28 @@ def test_of_many_looks_at_one_place_the_newest_stand() -> None:
         book.reading(10 + k / 10)
     assert book.counting() == [10 + k / 10 for k in range(16, 20)]
     assert len(book.fold().readings) == 20
+
+
+def test_a_test_is_corrected_by_another_and_given_back_with_its_withdrawal() -> None:
+    book = Book()
+    taken = Reading(red="bat.plus", black="bat.minus", state="rest", value=21.4)
+    rest = TestLine(screen="battery", subject="battery", test="rest", typed={"volts": "21.4"}, readings=[taken])
+    first = book.write(rest)
+    second = book.write(rest.model_copy(update={"typed": {"volts": "12.4"}, "corrects": first}))
+    log = book.fold()
+    assert [line.typed["volts"] for _, line in log.tests("battery")] == ["12.4"]
+    assert [(r.number, r.corrected_by) for r in log.readings] == [(1, 2), (2, None)]
+    book.write(WithdrawLine(entry=second))
+    log = book.fold()
+    assert [line.typed["volts"] for _, line in log.tests("battery")] == ["21.4"]
+    assert [r.counts for r in log.readings] == [True, False]
+
+
+def test_a_reading_noted_on_paper_stands_at_the_time_it_was_read() -> None:
+    book = Book()
+    early = START - timedelta(hours=3)
+    taken = Reading(red="bat.plus", black="bat.minus", state="rest", value=12.4)
+    book.write(ReadingLine(reading=taken, typed="12.4", read_at=early))
+    log = book.fold()
+    assert log.readings[0].at == early
+    assert log.last_at == START

@@ -9,7 +9,11 @@ def take_in(visitor: Visitor, sheet: str) -> str:
 
 
 def volts(visitor: Visitor, path: str, red: str, black: str, state: str, value: str) -> str:
-    return visitor.submit(path + "/readings", at="posts-" + state, instrument="voltmeter", red=red, black=black, state=state, value=value)
+    return log(visitor, path, at=f"posts:{state}", instrument="voltmeter", red=red, black=black, state=state, value=value)
+
+
+def log(visitor: Visitor, path: str, **form: str) -> str:
+    return visitor.submit(path.replace("/charge", "/readings"), back="/charge", **form)
 
 
 def test_output_is_judged_and_odd_cells_are_marked(visitor: Visitor) -> None:
@@ -17,12 +21,12 @@ def test_output_is_judged_and_odd_cells_are_marked(visitor: Visitor) -> None:
     page = volts(visitor, path, "bat.plus", "bat.minus", "fast", "12,4")
     assert "not charging" in page
     assert "odd-cell" in page
-    page = visitor.submit(path + "/readings", at="lamp-fast", instrument="function", branch="charge-lamp", state="fast", word="dead")
+    page = log(visitor, path, at="lamp:fast", instrument="function", branch="charge-lamp", state="fast", word="dead")
     assert '<b class="fig">out</b>' in page
-    page = visitor.submit(
-        path + "/readings", at="forced", instrument="substitute_lamp", branch="alternator", state="loaded", word="charges"
+    page = log(
+        visitor, path, at="substitute_lamp:loaded", instrument="substitute_lamp", branch="alternator", state="loaded", word="charges"
     )
-    assert "Charges, reading 3" in page
+    assert '<b class="fig">charges</b>' in page
     page = volts(visitor, path, "bat.plus", "bat.minus", "fast", "many")
     assert visitor.last.status_code == 422
     assert 'value="many"' in page
@@ -85,7 +89,7 @@ def test_the_bus_line_is_read_point_by_point(visitor: Visitor) -> None:
 
 def test_ripple_by_an_ac_meter_and_a_kart_that_makes_no_current(visitor: Visitor) -> None:
     path = take_in(visitor, "estate-car")
-    page = visitor.submit(path + "/readings", at="ripple", instrument="ripple", branch="alternator", state="loaded", value="", rms="0.26")
+    page = log(visitor, path, at="ripple:loaded", instrument="ripple", branch="alternator", state="loaded", value="", rms="0.26")
     assert "0.90 V peak to peak: a diode" in page
     kart = visitor.get(take_in(visitor, "training-kart")).text
     assert "total loss" in kart

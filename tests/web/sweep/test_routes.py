@@ -61,10 +61,7 @@ def test_a_branch_above_the_total_is_a_disagreement_and_undo_takes_it_back(visit
     page = read(visitor, job, "c2", "9.0")
     assert "Instruments disagree" in page
     read(visitor, job, "c3", "0.0")
-    entry = re.search(
-        r'name="entry" value="([^"]+)"><input type="hidden" name="back" value="[^"]*"><button class="quiet" aria-label="Take back reading D2"',
-        page,
-    )
+    entry = re.search(r'name="entry" value="([^"]+)" aria-label="Withdraw reading D2"', page)
     assert entry
     page = visitor.submit(job + "/drain/undo", back="/drain/sweep?box=cabin", entry=entry[1])
     assert "Instruments disagree" not in page

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from iron_probe.core.bench.control.steps import ControlStep, Wanted, ohms_step, volts_step
 from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.circuit.elements import Conditions, Relay
 from iron_probe.core.circuit.network import build_network
@@ -30,23 +31,12 @@ class Pin:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class PinStep:
-    """A test at the pins: the reading to take, what a good machine shows (V or Ω, or the word heard), what it proves, what it means if not."""
-
-    title: str
-    reading: Reading
-    expected: float | str
-    proves: str
-    otherwise: str
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class Socket:
     """A relay with its pins and steps; `commanded` is the point whose side the command comes on."""
 
     relay: Relay
     pins: tuple[Pin, ...]
-    steps: tuple[PinStep, ...]
+    steps: tuple[ControlStep, ...]
     commanded: str
 
 
@@ -95,50 +85,30 @@ def socket_of(sheet: Sheet, relay: Relay, at: Conditions) -> Socket:
     return Socket(relay=relay, pins=tuple(pins), steps=_steps(sheet, relay, at, on, rest, feed, ground), commanded=moves)
 
 
-def _steps(sheet: Sheet, relay: Relay, at: Conditions, on: str, rest: str, feed: str, ground: str) -> tuple[PinStep, ...]:
-    def step(title: str, red: str, black: str, state: str, proves: str, otherwise: str) -> PinStep:
-        reading = Reading(red=red, black=black, state=state, value=0.0)
-        return PinStep(
-            title=title,
-            reading=reading,
-            expected=good_machine(sheet, state, at).expected(red, black)[0],
-            proves=proves,
-            otherwise=otherwise,
-        )
-
+def _steps(sheet: Sheet, relay: Relay, at: Conditions, on: str, rest: str, feed: str, ground: str) -> tuple[ControlStep, ...]:
     plus, minus = sheet.plus, sheet.minus
-    steps = [
+
+    def step(title: str, red: str, black: str, state: str, proves: str, otherwise: str, drop: bool = False) -> ControlStep:
+        return volts_step(sheet, at, title, (red, black), state, proves, otherwise, drop)
+
+    contact = (relay.common, relay.make)
+    jumper = Reading(instrument=Instrument.JUMPER, red=relay.common, black=relay.make, state=rest, word="nothing")
+    network = build_network(sheet, at, [bypass_element(Instrument.JUMPER, *contact)])
+    heard = SYMPTOMS[int(symptom_codes(solve_state(network, rest))[0])].value
+    return (
         step("Power at the feed", relay.common, minus, rest, "the load side has power", "dead: fuse, link or wire before the relay"),
         step("Coil feed, commanded", feed, minus, on, "the command reaches the coil", "dead: key, interlock or module before it"),
-        step(
-            "Coil ground, commanded",
-            plus,
-            ground,
-            on,
-            "the coil's other end is pulled to ground",
-            "dead: its ground wire, or the module does not pull down",
-        ),
+        step("Coil ground, commanded", plus, ground, on, "the coil's other end is pulled to ground", "dead: its ground wire, or the module does not pull down"),
         step("Across the coil", feed, ground, on, "the coil has all it needs: now it must click", "low: drop in the command or the ground"),
         step("Output, commanded", relay.make, minus, on, "the contact closes and passes on", "dead with the coil fed: coil or contact"),
-        step(
-            "Drop over the contact, commanded",
-            relay.common,
-            relay.make,
-            on,
-            "the contact carries the load",
-            "more than a tenth of a volt: burnt contact",
+        step("Drop over the contact, commanded", *contact, on, "the contact carries the load", "more than a tenth of a volt: burnt contact", drop=True),
+        ControlStep(
+            title="Bridge feed to output", reading=jumper, wanted=Wanted.WORD, expected=heard,
+            proves="the load side works: the fault is on the control side or in the relay",
+            otherwise="nothing: load side, from the relay's output on; a jumper that borrows a dead feed proves nothing",
         ),
-    ]
-    jumper = Reading(instrument=Instrument.JUMPER, red=relay.common, black=relay.make, state=rest, word="nothing")
-    network = build_network(sheet, at, [bypass_element(Instrument.JUMPER, relay.common, relay.make)])
-    heard = SYMPTOMS[int(symptom_codes(solve_state(network, rest))[0])].value
-    steps.append(
-        PinStep(title="Bridge feed to output", reading=jumper, expected=heard, proves="the load side works: the fault is on the control side or in the relay",
-                otherwise="nothing: load side, from the relay's output on; a jumper that borrows a dead feed proves nothing")
+        ohms_step(
+            "Relay out: ohms of its coil", relay.coil, rest, Wanted.OHMS, relay.coil_ohm, "the coil is whole",
+            "open or shorted coil; then listen for the click on a battery, and load the contact with a lamp",
+        ),
     )  # fmt: skip
-    coil = Reading(instrument=Instrument.OHMMETER, red=relay.coil[0], black=relay.coil[1], state=rest, value=0.0)
-    steps.append(
-        PinStep(title="Relay out: ohms of its coil", reading=coil, expected=relay.coil_ohm, proves="the coil is whole",
-                otherwise="open or shorted coil; then listen for the click on a battery, and load the contact with a lamp")
-    )  # fmt: skip
-    return tuple(steps)

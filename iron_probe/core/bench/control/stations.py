@@ -1,0 +1,142 @@
+"""The control side as places to work at: each link of the chain, relay and module with its tests, in the order the command takes."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from iron_probe.core.bench.control.pins import Socket, socket_of
+from iron_probe.core.bench.control.steps import ControlStep, Wanted, ohms_step, volts_step
+from iron_probe.core.bench.control.switch_table import state_with
+from iron_probe.core.bench.drop_board import good_machine
+from iron_probe.core.circuit.elements import Conditions, Element, Joint, Module, Relay, Solenoid, Switch
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.limits import CONTACT_CLOSED_OHM, CONTACT_OPEN_OHM
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Station:
+    """A part of the control side: its tests in order, and its socket where it is a relay. A module has none of its own: its checks are judged beside it."""
+
+    element: Element
+    steps: tuple[ControlStep, ...] = ()
+    socket: Socket | None = None
+
+
+def stations_of(sheet: Sheet, chain: Iterable[Element], at: Conditions) -> tuple[Station, ...]:
+    """The links of the chain in its order, then every relay and module it does not hold."""
+    linked = list(chain)
+    held = {e.id for e in linked}
+    return tuple(
+        _station(sheet, e, at) for e in (*linked, *(e for e in sheet.elements if isinstance(e, Relay | Module) and e.id not in held))
+    )
+
+
+def _station(sheet: Sheet, element: Element, at: Conditions) -> Station:
+    if isinstance(element, Relay):
+        socket = socket_of(sheet, element, at)
+        return Station(element=element, steps=socket.steps, socket=socket)
+    if isinstance(element, Switch):
+        return Station(element=element, steps=contact_steps(sheet, element, at))
+    if isinstance(element, Solenoid):
+        return Station(element=element, steps=_solenoid_steps(sheet, element, at))
+    if isinstance(element, Joint):
+        return Station(element=element, steps=_splice_steps(sheet, element, at))
+    return Station(element=element)
+
+
+def contact_steps(sheet: Sheet, switch: Switch, at: Conditions) -> tuple[ControlStep, ...]:
+    """A contact with its plug on, then off: fed, passing on in each position of its first control, little lost in it, and its ohms by position."""
+    control = next(iter(switch.closed_in), None)
+    if control is None:
+        return ()
+    title = sheet.controls[control].title.lower()
+    wanted = switch.closed_in[control]
+    by_closed = sorted(sheet.controls[control].positions, key=lambda p: p not in wanted)  # that it makes is asked before that it opens
+    placed = [(p, state) for p in by_closed if (state := state_with(sheet, control, p)) is not None]
+    steps = [s for p, state in placed for s in _passes_on(sheet, switch, at, f"{title} {p}", state, p in wanted)]
+    for position, state in placed:
+        closed = position in wanted
+        steps.append(
+            ohms_step(
+                f"Plug off, {title} {position}: ohms across it",
+                (switch.start, switch.end),
+                state,
+                Wanted.CLOSED if closed else Wanted.OPEN,
+                float(CONTACT_CLOSED_OHM if closed else CONTACT_OPEN_OHM),
+                "the contact makes by itself" if closed else "the contact opens by itself",
+                "the switch itself, or how it is set" if closed else "stuck, or bridged inside",
+            )
+        )
+    return tuple(steps)
+
+
+def _passes_on(sheet: Sheet, switch: Switch, at: Conditions, said: str, state: str, closed: bool) -> list[ControlStep]:
+    """Volts at the two ends of a contact in a position; where one of them hangs free there, a meter on it says nothing."""
+    solved = good_machine(sheet, state, at).solution
+    ends = [p for p in (switch.start, switch.end) if not solved.floating(p)[0]]
+    if not closed:
+        return [
+            volts_step(
+                sheet,
+                at,
+                f"{_end_of(sheet, p)}, {said}",
+                (p, sheet.minus),
+                state,
+                "as it should be with the contact open",
+                "stuck, or fed from elsewhere",
+            )
+            for p in ends
+            if p == switch.end
+        ]
+    steps = [
+        volts_step(sheet, at, f"{_end_of(sheet, p)}, {said}", (p, sheet.minus), state, "it is there", "dead: before it")
+        for p in ends
+        if p == switch.start
+    ]
+    if switch.end in ends:
+        steps.append(
+            volts_step(
+                sheet,
+                at,
+                f"{_end_of(sheet, switch.end)}, {said}",
+                (switch.end, sheet.minus),
+                state,
+                "the contact passes it on",
+                "dead with the other end live: this contact",
+            )
+        )
+        steps.append(
+            volts_step(
+                sheet,
+                at,
+                f"Drop over it, {said}",
+                (switch.start, switch.end),
+                state,
+                "the contact loses nothing",
+                "burnt contact, or a loose plug",
+                drop=True,
+            )
+        )
+    return steps
+
+
+def _end_of(sheet: Sheet, point: str) -> str:
+    return sheet.point(point).title
+
+
+def _solenoid_steps(sheet: Sheet, solenoid: Solenoid, at: Conditions) -> tuple[ControlStep, ...]:
+    crank = sheet.cranking_state() or next(iter(sheet.states))
+    return (
+        volts_step(sheet, at, "Command at its stud", (solenoid.s, solenoid.case), crank, "the command arrives: now it must pull in", "dead: before it"),
+        volts_step(sheet, at, "Heavy feed", (solenoid.b, sheet.minus), crank, "the heavy side has power", "dead or low: battery cable, posts"),
+        volts_step(sheet, at, "Drop over its contact", (solenoid.b, solenoid.m), crank, "the contact carries the starter", "burnt contact disc", drop=True),
+    )  # fmt: skip
+
+
+def _splice_steps(sheet: Sheet, splice: Joint, at: Conditions) -> tuple[ControlStep, ...]:
+    crank = sheet.cranking_state() or next(iter(sheet.states))
+    start, end = splice.points()[:2]
+    return (
+        volts_step(
+            sheet, at, "Drop over the splice", (start, end), crank, "the splice passes the command on", "cut, or a poor splice", drop=True
+        ),
+    )

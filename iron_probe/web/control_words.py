@@ -1,0 +1,37 @@
+"""What a test on the control side should show, and did, in a mechanic's words."""
+
+from iron_probe.core.bench.control.steps import ControlStep, Wanted
+from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.limits import (
+    CONTACT_CLOSED_OHM,
+    CONTACT_DROP_V,
+    CONTACT_OPEN_OHM,
+    OHMS_APART_SHARE,
+    TERMINAL_DEAD_SHARE,
+    TERMINAL_LIVE_SHARE,
+)
+from iron_probe.core.solve.solution import Symptom
+from iron_probe.web import words
+
+
+def good(step: ControlStep, sheet: Sheet) -> str:
+    """What a sound machine shows, with where that begins or ends."""
+    if step.wanted is Wanted.WORD:
+        return words.SYMPTOM[Symptom(str(step.expected))]
+    expected = float(step.expected)
+    drop_v = max(CONTACT_DROP_V * sheet.system_v / 12, 2 * abs(expected))
+    return {
+        Wanted.LIVE: f"live, over {words.volts(TERMINAL_LIVE_SHARE * sheet.system_v)}",
+        Wanted.DEAD: f"dead, under {words.volts(TERMINAL_DEAD_SHARE * sheet.system_v)}",
+        Wanted.LITTLE: f"under {words.volts(drop_v)}",
+        Wanted.CLOSED: f"closed, under {words.ohms(CONTACT_CLOSED_OHM)}",
+        Wanted.OPEN: f"open, over {words.ohms(CONTACT_OPEN_OHM)}",
+        Wanted.OHMS: f"{words.ohms(expected * (1 - OHMS_APART_SHARE))} to {words.ohms(expected * (1 + OHMS_APART_SHARE))}",
+    }[step.wanted]
+
+
+def says(step: ControlStep, met: bool | None) -> str:
+    """What a reading of it comes to."""
+    if met is None:
+        return "between: neither live nor dead. A poor joint before it, or a meter on a wire that hangs free: load it with a test lamp."
+    return f"{step.proves}." if met else f"{step.otherwise}."

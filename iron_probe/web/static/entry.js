@@ -1,0 +1,48 @@
+"use strict";
+// The field of a reading, on every screen: the cursor is back in the next field after a log, the one key answers the question, and what was typed outlives a reload.
+(() => {
+  const KEPT = "[data-entry] :is(textarea, input:not([type=hidden], [type=checkbox], [type=radio]))";
+  const fields = () => document.querySelectorAll(KEPT);
+  const form = (field) => `typed ${location.pathname} ${field.closest("[data-entry]").dataset.entry} `;
+  const name = (field) => form(field) + field.name;
+
+  function settle() { // after a log or a refusal: to the question, to what is wrong, or to the field that is next
+    const sure = document.querySelector("[data-sure]");
+    const wrong = document.querySelector("[data-entry] [aria-invalid=true]");
+    const next = sure || wrong || document.querySelector("[data-entry] [autofocus]") || document.querySelector("[data-entry] [data-key=n]");
+    if (next) { next.focus({ preventScroll: true }); if (next.select) next.select(); next.scrollIntoView({ block: "nearest" }); }
+  }
+
+  function restore() {
+    for (const field of fields()) {
+      const typed = sessionStorage.getItem(name(field));
+      if (typed && !field.value) field.value = typed;
+    }
+  }
+
+  document.addEventListener("input", (event) => {
+    if (event.target.matches(KEPT)) sessionStorage.setItem(name(event.target), event.target.value);
+  });
+  document.addEventListener("htmx:afterRequest", (event) => { // logged: what stood in the field is in the log
+    const sender = event.detail.elt.closest("[data-entry]"), xhr = event.detail.xhr;
+    if (event.detail.successful && xhr.responseURL && new URL(xhr.responseURL).pathname !== event.detail.pathInfo.requestPath) history.replaceState(null, "", xhr.responseURL); // a reload shows what is shown
+    if (sender && event.detail.successful) for (const key of Object.keys(sessionStorage)) if (key.startsWith(form(sender))) sessionStorage.removeItem(key);
+  });
+  let sent = false;
+  document.addEventListener("htmx:beforeRequest", (event) => { sent = Boolean(event.detail.elt.closest("[data-entry], #withdraw, #withdraw-check")); });
+  document.addEventListener("htmx:afterSettle", () => { if (sent) { sent = false; restore(); settle(); } });
+
+  document.addEventListener("keydown", (event) => { // a figure typed over the question begins the field anew
+    if (!event.target.matches("[data-sure]") || !/^[\d.,<>−-]$/.test(event.key) || event.ctrlKey || event.metaKey || event.altKey) return;
+    const field = event.target.form.elements.value;
+    event.preventDefault();
+    field.value = event.key;
+    field.focus();
+  });
+
+  const inSight = () => { for (const here of document.querySelectorAll(".plate-row a[aria-current], .chain a[aria-current]")) here.scrollIntoView({ block: "nearest", inline: "center" }); };
+  document.addEventListener("htmx:afterSettle", inSight);
+  restore();
+  inSight();
+  if (document.querySelector("[data-sure], [data-entry] [aria-invalid=true]")) settle();
+})();
