@@ -97,6 +97,8 @@ class Follower:
         """Send a form as it stands, but for what is said."""
         action = form.get("action", "")
         answer = self.client.post(action, data=defaults(form) | said)
+        if answer.status_code == 422 and "data-sure" in answer.text:  # asked whether that was read: it was
+            answer = self.client.post(action, data=defaults(form) | said | {"sure": "1"})
         assert answer.status_code == 200, (action, answer.status_code, words_of(Page.of(action, answer.text).root)[:1500])
         return Page.of(str(answer.url.raw_path.decode()), answer.text)
 
@@ -154,7 +156,7 @@ class Follower:
             form = next(f for f in at.forms("/fuse") if defaults(f).get("test") == "seen")
             self.send(form, fuse=blown[0], blows=blown[1])
             self.log.append(f"{blown[0]} blows in {blown[1]}")
-        elif form := next((f for f in (*at.forms("/charge/readings"), *at.forms("/readings")) if _at_step(f)), None):
+        elif form := next((f for f in at.forms("/readings") if _at_step(f)), None):
             self.take_reading(form, bay.read)
         return len(self.log) > before
 
@@ -181,8 +183,8 @@ class Follower:
 
 
 def _at_step(form: Element) -> bool:
-    """Whether a form of readings is the Bench's field or the charge board's for the step."""
-    return form.get("id") == "field" or "next-form" in form.get("class", "").split()
+    """Whether a form is a field for a reading between leads or round a part: such a one stands at the step."""
+    return form.find(".//*[@name='instrument']") is not None
 
 
 def asked_by(sent: Form) -> Reading:

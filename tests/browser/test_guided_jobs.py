@@ -87,14 +87,15 @@ class Technician:
 
     def type_reading(self, bay: InBay, form: WebElement) -> None:
         """Read what the field stands at, type it, log it."""
-        found = next(f for f in self.page().root.iter("form") if f.get("id") == "field" or "next-form" in f.get("class", "").split())
+        found = next(f for f in self.page().root.iter("form") if f.find(".//*[@name='instrument']") is not None)
         said = typed(bay.read(asked_by(defaults(found))))
         if word := said.get("word"):
             chips = form.find_elements(By.CSS_SELECTOR, f'input[name=word][value="{word}"] + span')
             if chips:
                 next(c for c in chips if c.is_displayed()).click()
             else:
-                Select(form.find_element(By.CSS_SELECTOR, "select[name=word]")).select_by_value(word)
+                form.find_element(By.CSS_SELECTOR, f'button[name=word][value="{word}"]').click()
+                return
         if did := said.get("heard"):
             form.find_element(By.CSS_SELECTOR, "details.more:not([open]) > summary, details.more[open] > summary")
             if not form.find_element(By.NAME, "heard").is_displayed():
@@ -111,7 +112,7 @@ class Technician:
         """Follow the step's link, and do it there."""
         self.open(href)
         screen = href.split("?", maxsplit=1)[0].removeprefix(self.job)
-        before = self.driver.find_element(By.TAG_NAME, "html")
+        before = self.driver.find_element(By.TAG_NAME, "main")
         if screen == "/repair":
             chosen = [e.get_attribute("value") for e in self.driver.find_elements(By.CSS_SELECTOR, "input[name=elements]:checked")]
             self.driver.find_element(By.XPATH, '//label[contains(., "What was done")]/textarea').send_keys("put right")
@@ -128,7 +129,7 @@ class Technician:
         elif forms := self.driver.find_elements(By.CSS_SELECTOR, "form.probe-form"):
             said = defaults(next(f for f in self.page().root.iter("form") if "probe-form" in f.get("class", "").split()))
             forms[0].find_element(By.NAME, "value").send_keys(bay.probed(str(said["where"]), Way(str(said["way"]))), Keys.ENTER)
-            self.wait(lambda d: d.find_element(By.TAG_NAME, "html") != before)
+            self.wait(lambda d: d.find_element(By.TAG_NAME, "main") != before)
             self.total(bay)
             return
         elif text.startswith("Close up"):
@@ -140,24 +141,26 @@ class Technician:
         elif screen == "/fuse":
             fuse, state = bay.first_blown() or ("", "")
             self.open(f"{self.job}/fuse?fuse={fuse}")
-            before = self.driver.find_element(By.TAG_NAME, "html")
+            before = self.driver.find_element(By.TAG_NAME, "main")
             box = self.driver.find_element(By.CSS_SELECTOR, f'input[name=blows][value="{state}"]')
             box.click()
             self.button("Keep", box.find_element(By.XPATH, "ancestor::form")).click()
         else:
-            form = self.driver.find_element(By.CSS_SELECTOR, "form#field, form.next-form")
+            form = self.driver.find_element(By.CSS_SELECTOR, "form#field, #place form.reading-entry")
             self.type_reading(bay, form)
             if form_id := screen == "":
                 self.wait(lambda d, old=form, on=form_id: on and old != d.find_element(By.ID, "field"))
                 self.leads_stand_where_the_step_says()
                 return
-        self.wait(lambda d: d.find_element(By.TAG_NAME, "html") != before)
+        self.wait(lambda d: d.find_element(By.TAG_NAME, "main") != before)
 
     def total(self, bay: InBay) -> None:
         self.open(f"{self.job}/drain")
-        before = self.driver.find_element(By.TAG_NAME, "html")
-        self.driver.find_element(By.CSS_SELECTOR, ".total-form input[name=value]").send_keys(f"{1000 * bay.total_a():.0f} mA", Keys.ENTER)
-        self.wait(lambda d: d.find_element(By.TAG_NAME, "html") != before)
+        before = self.driver.find_element(By.TAG_NAME, "main")
+        self.driver.find_element(By.CSS_SELECTOR, "[data-entry=total] input[name=value]").send_keys(
+            f"{1000 * bay.total_a():.0f} mA", Keys.ENTER
+        )
+        self.wait(lambda d: d.find_element(By.TAG_NAME, "main") != before)
 
     def leads_stand_where_the_step_says(self) -> None:
         """After Log the field stands at the step of the same answer, where that is a reading for the Bench."""

@@ -24,8 +24,8 @@
     if (event.target.matches(KEPT)) sessionStorage.setItem(name(event.target), event.target.value);
   });
   document.addEventListener("htmx:afterRequest", (event) => { // logged: what stood in the field is in the log
-    const sender = event.detail.elt.closest("[data-entry]"), xhr = event.detail.xhr;
-    if (event.detail.successful && xhr.responseURL && new URL(xhr.responseURL).pathname !== event.detail.pathInfo.requestPath) history.replaceState(null, "", xhr.responseURL); // a reload shows what is shown
+    const sender = event.detail.requestConfig.elt.closest("[data-entry]"), xhr = event.detail.xhr; // the element may be gone by now
+    if (event.detail.successful && event.detail.requestConfig.verb === "post" && xhr.responseURL && new URL(xhr.responseURL).pathname !== event.detail.pathInfo.requestPath) history.replaceState(null, "", xhr.responseURL); // a reload shows what is shown
     if (sender && event.detail.successful) for (const key of Object.keys(sessionStorage)) if (key.startsWith(form(sender))) sessionStorage.removeItem(key);
   });
   let sent = false;
