@@ -154,7 +154,7 @@ class Follower:
             self._drain(at, text, bay)
         elif screen == "/fuse" and (blown := bay.first_blown()):
             form = next(f for f in at.forms("/fuse") if defaults(f).get("test") == "seen")
-            self.send(form, fuse=blown[0], blows=blown[1])
+            self.send(form, fuse=blown[0], **{f"state {blown[1]}": "blows"})
             self.log.append(f"{blown[0]} blows in {blown[1]}")
         elif form := next((f for f in at.forms("/readings") if _at_step(f)), None):
             self.take_reading(form, bay.read)

@@ -23,6 +23,8 @@ from iron_probe.work.summary import keep_summary
 RETRY = RetryStrategy(max_attempts=3, wait=3)
 STALLED_S = 12
 """A worker that has not been heard of for so long [s] is dead: its tasks are taken up again."""
+WAITED_FOR = 10
+"""Priority of a task somebody looks at the end of: a capture goes before ensembles that were only foreseen."""
 NEVER_AGAIN = 6
 """A task whose worker died so often is not taken up again: it may be the task that kills."""
 
@@ -96,7 +98,7 @@ def plain(url: str) -> str:
 def tasks() -> Blueprint:
     """The tasks, for an app of their own."""
     made = Blueprint()
-    made.task(name="import_capture", queue="captures", retry=RETRY, pass_context=True)(import_capture_task)
+    made.task(name="import_capture", queue="captures", priority=WAITED_FOR, retry=RETRY, pass_context=True)(import_capture_task)
     made.task(name="prepare_ensemble", queue="ensembles", retry=RETRY, pass_context=True)(prepare_ensemble)
     made.task(name="refresh_summaries", queue="captures", retry=RETRY, pass_context=True)(refresh_summaries)
     again = made.task(name="take_up_stalled", queue="captures", pass_context=True, queueing_lock="take_up_stalled")(take_up_stalled)

@@ -142,7 +142,7 @@ class Technician:
             fuse, state = bay.first_blown() or ("", "")
             self.open(f"{self.job}/fuse?fuse={fuse}")
             before = self.driver.find_element(By.TAG_NAME, "main")
-            box = self.driver.find_element(By.CSS_SELECTOR, f'input[name=blows][value="{state}"]')
+            box = self.driver.find_element(By.CSS_SELECTOR, f'input[name="state {state}"][value=blows] + span')
             box.click()
             self.button("Keep", box.find_element(By.XPATH, "ancestor::form")).click()
         else:

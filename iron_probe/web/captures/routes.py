@@ -4,6 +4,7 @@ import hashlib
 import zlib
 from dataclasses import dataclass
 from pathlib import Path
+from urllib.parse import quote
 from uuid import UUID, uuid4
 
 import numpy as np
@@ -28,6 +29,8 @@ from iron_probe.store.database import is_disk_full
 from iron_probe.store.tables import Capture, now
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, not_offered, templates
 from iron_probe.web.screen import Screen
+from iron_probe.work.drain_work import tree_of
+from iron_probe.work.fuse_work import CLAMP_ROUND, FuseWork, fuse_work
 from iron_probe.work.logs import append, job_log
 from iron_probe.work.uploads import has_room
 
@@ -112,7 +115,12 @@ def upload(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
         known = captures.same_upload(db, job, digest)
         if known is None:
             raise
-    return RedirectResponse(f"/jobs/{job.number}/captures/{known.id}", status_code=303)
+    return _to(job, known, field(form, "fuse"))
+
+
+def _to(job: CurrentJob, row: Capture, fuse: str) -> Response:
+    """To a capture; `fuse` is the fuse it is brought in for, if it is one of a blowing fuse."""
+    return RedirectResponse(f"/jobs/{job.number}/captures/{row.id}" + (f"?fuse={quote(fuse[:60])}" if fuse else ""), status_code=303)
 
 
 FULL = "the disk is nearly full, so the file was not kept. Free some space and upload it again; readings go on."
@@ -161,15 +169,25 @@ def head_of(start: bytes) -> bytes:
 
 
 @router.get("/jobs/{number}/captures/{capture}")
-def show(request: Request, job: CurrentJob, db: Db, capture: UUID, trigger: str = "", order: str = "", layout: str = "") -> Response:
-    """A capture where it stands: its layout to confirm, how far it is read, or the chart."""
+def show(
+    request: Request, job: CurrentJob, db: Db, capture: UUID, trigger: str = "", order: str = "", layout: str = "", fuse: str = ""
+) -> Response:  # fmt: skip
+    """A capture where it stands: its layout to confirm, how far it is read, or the chart. One brought in for a fuse has its clamps named by what
+    lies behind that fuse."""
     row = _capture(db, job, capture)
     if row.status == "ready":
         return templates.TemplateResponse(request, "captures/capture.html", {"page": _page(db, job, row, trigger, order), "job": job})
     if row.status == "reading":
-        return templates.TemplateResponse(request, "captures/capture_reading.html", {"row": row, "job": job})
+        return templates.TemplateResponse(request, "captures/capture_reading.html", {"row": row, "job": job, "fuse": fuse[:60]})
     kept = captures.kept_layouts(db)
-    return _layout_page(request, job, row, kept, kept.get(layout) or Layout.model_validate(row.layout), row.message)
+    chosen = kept.get(layout) or Layout.model_validate(row.layout)
+    return _layout_page(request, job, row, kept, chosen, row.message, blown=_blown(db, job, fuse))
+
+
+def _blown(db: Db, job: CurrentJob, fuse: str) -> FuseWork | None:
+    """The fuse a capture is brought in for; None where it is for none of this machine's."""
+    known = {f.id for _, f in tree_of(job)[1].fuses()} if fuse else set()
+    return fuse_work(db, job, job_log(db, job), fuse) if fuse in known else None
 
 
 def _layout_page(
@@ -180,10 +198,11 @@ def _layout_page(
     layout: Layout,
     wrong: str = "",
     typed: dict[str, str] | None = None,
+    blown: FuseWork | None = None,
 ) -> Response:
     context = {
         "row": row, "job": job, "preview": Preview.model_validate(row.preview), "layout": layout, "kept": kept, "wrong": wrong,
-        "scales": CLAMP_SCALES, "roles": Role, "typed": typed or {},
+        "scales": CLAMP_SCALES, "roles": Role, "typed": typed or {}, "blown": blown, "clamp_round": CLAMP_ROUND,
     }  # fmt: skip
     return templates.TemplateResponse(request, "captures/capture_layout.html", context, status_code=422 if typed else 200)
 
@@ -211,21 +230,28 @@ def _page(db: Db, job: CurrentJob, row: Capture, trigger: str, order: str) -> Ca
 def confirm(request: Request, job: CurrentJob, db: Db, form: Form, capture: UUID) -> Response:
     """Take the layout as confirmed and start reading; or say what does not fit, with everything typed kept."""
     row = _capture(db, job, capture)
+    blown = _blown(db, job, field(form, "fuse"))
+    fuse = blown.feeds.fuse.id if blown else ""
     if row.status in ("ready", "reading"):
-        return RedirectResponse(f"/jobs/{job.number}/captures/{row.id}", status_code=303)
+        return _to(job, row, fuse)
     typed = {k: v for k in form if isinstance(v := form[k], str)}
     guessed = Layout.model_validate(row.layout)
     try:
         layout = _read_layout(form, guessed)
     except CaptureError as error:
-        return _layout_page(request, job, row, captures.kept_layouts(db), guessed, str(error), typed)
+        return _layout_page(request, job, row, captures.kept_layouts(db), guessed, str(error), typed, blown)
     name = field(form, "keep_as")[:60]
     if name:
         captures.keep_layout(db, name, layout)
     row.layout, row.status, row.message, row.read_samples = layout.model_dump(mode="json"), "reading", "", 0
     captures.save(db, row)
     request.app.state.queue.read_capture(row.id)
-    return RedirectResponse(f"/jobs/{job.number}/captures/{row.id}", status_code=303)
+    if blown is not None:
+        behind = {s.branch for s in blown.feeds.behind}
+        said = {c.name: field(form, CLAMP_ROUND + str(c.column)) for c in layout.channels if c.role is Role.AMPS}
+        typed = {"capture": str(row.id), **{CLAMP_ROUND + name: branch for name, branch in said.items() if branch in behind}}
+        append(db, job, TECHNICIAN, TestLine(screen="trip", subject=fuse, test="capture", typed=typed))
+    return _to(job, row, fuse)
 
 
 def _read_layout(form: Form, guessed: Layout) -> Layout:
@@ -261,12 +287,14 @@ def _read_layout(form: Form, guessed: Layout) -> Layout:
 
 
 @router.get("/jobs/{number}/captures/{capture}/progress")
-def progress(request: Request, job: CurrentJob, db: Db, capture: UUID) -> Response:
-    """How far the reading is; sends the page on when it has ended."""
+def progress(request: Request, job: CurrentJob, db: Db, capture: UUID, fuse: str = "") -> Response:
+    """How far the reading is; sends the page on when it has ended, to the fuse it was brought in for if there is one."""
     row = _capture(db, job, capture)
+    if row.status == "ready" and fuse:
+        return Response(headers={"HX-Redirect": f"/jobs/{job.number}/fuse?fuse={quote(fuse[:60])}"})
     if row.status != "reading":
         return Response(headers={"HX-Redirect": f"/jobs/{job.number}/captures/{row.id}"})
-    return templates.TemplateResponse(request, "captures/_capture_progress.html", {"row": row, "job": job})
+    return templates.TemplateResponse(request, "captures/_capture_progress.html", {"row": row, "job": job, "fuse": fuse[:60]})
 
 
 @router.get("/jobs/{number}/captures/{capture}/view")

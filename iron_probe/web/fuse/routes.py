@@ -1,5 +1,6 @@
 """The blown fuse: what it feeds and when it blows, a capture with one clamp per branch, ohms to ground, legs by dead functions."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from uuid import UUID
 
@@ -108,13 +109,8 @@ def _clamps(form: Form, blowing: Blowing, feeds: Feeds) -> dict[str, str]:
 def _typed(form: Form, tree: FeedTree, test: str) -> dict[str, str]:
     """What a form of the page holds; ReadingError with what is wrong."""
     if test == "seen":
-        states, functions = set(tree.sheet.states), {c.element for c in tree.consumers}
-        known = {"blows": states, "holds": states, "dead": functions, "working": functions}
-        said = {k: [v for v in form.getlist(k) if isinstance(v, str) and v in known[k]] for k in known}
-        both = set(said["blows"]) & set(said["holds"]) or set(said["dead"]) & set(said["working"])
-        if both:
-            raise ReadingError("It cannot both blow and hold, or be dead and work, in the same place: untick one of the two.")
-        return {k: ",".join(v) for k, v in said.items()}
+        functions = dict.fromkeys(c.element for c in tree.consumers)
+        return _chosen(form, "state", tree.sheet.states, ("blows", "holds")) | _chosen(form, "does", functions, ("dead", "working"))
     if test == "ohms":
         ohms = " ".join(field(form, "ohms").split())
         parse_quantity(ohms, "Ω")
@@ -130,3 +126,11 @@ def _typed(form: Form, tree: FeedTree, test: str) -> dict[str, str]:
     if test == "capture":
         return {"capture": field(form, "capture")}
     raise ReadingError(f"“{test[:20]}” is nothing this page keeps.")
+
+
+def _chosen(form: Form, name: str, known: Iterable[str], words: tuple[str, str]) -> dict[str, str]:
+    """What one choice each says of states or functions, gathered by its two words; ReadingError for another word."""
+    said = {each: field(form, f"{name} {each}") for each in known}
+    if strange := [word for word in said.values() if word and word not in words]:
+        raise ReadingError(f"“{strange[0][:20]}” is neither {words[0]} nor {words[1]}: choose one of the two, or neither.")
+    return {word: ",".join(each for each, w in said.items() if w == word) for word in words}

@@ -9,7 +9,7 @@ from tests.web.drain.steps import bring_in, take_in
 
 def test_dead_functions_after_a_reversed_battery_name_the_open_leg(visitor: Visitor) -> None:
     job = take_in(visitor, "quay-digger")
-    page = visitor.submit(job + "/fuse", fuse="c3", test="seen", dead="intake-heater", working="beacon")
+    page = visitor.submit(job + "/fuse", fuse="c3", test="seen", **{"does intake-heater": "dead", "does beacon": "working"})
     assert "Open leg" in page
     assert "Intake heater fuse E2" in page
 
@@ -23,7 +23,7 @@ def test_a_blown_fuse_is_read_from_its_capture(visitor: Visitor) -> None:
     report = visitor.get(job + "/report").text
     assert "Boom lamps ran away (short)" in report
     assert "cleared: heater fan" in report
-    page = visitor.submit(job + "/fuse", fuse="c3", test="seen", blows="lamps", holds="run")
+    page = visitor.submit(job + "/fuse", fuse="c3", test="seen", **{"state lamps": "blows", "state run": "holds"})
     assert "Boom lamp wire" in page
     assert "4 cleared: live while it holds, or dead while it blows" in page
     assert "Roof lamps <small>itself</small>" in page
@@ -42,7 +42,7 @@ def test_a_blown_fuse_is_read_from_its_capture(visitor: Visitor) -> None:
         ({"fuse": "c3", "test": "time", "seconds": "soon"}, "Type the seconds"),
         ({"fuse": "c3", "test": "ohms", "ohms": "low"}, "is not a resistance"),
         ({"fuse": "c3", "test": "capture", "capture": "x"}, "Choose a capture from the list"),
-        ({"fuse": "c3", "test": "seen", "blows": "lamps", "holds": "lamps"}, "cannot both blow and hold"),
+        ({"fuse": "c3", "test": "seen", "state lamps": "smokes"}, "is neither blows nor holds"),
         ({"fuse": "c3", "test": "smell"}, "nothing this page keeps"),
     ],
 )
