@@ -68,3 +68,16 @@ def change_machine(session: Session, machine: MachineRow, said: NewMachine) -> N
     session.flush()
     queries.rename_in_yard(session, machine.id, machine.name)
     session.commit()
+
+
+def fit_battery(session: Session, machine_id: UUID, battery: dict[str, Any]) -> None:
+    """Keep the battery that is really fitted to a machine: chemistry, ah, cca and fitted_on as far as they are known."""
+    machine = session.get_one(MachineRow, machine_id)
+    machine.battery = battery
+    session.add(machine)
+    session.commit()
+
+
+def battery_of(session: Session, machine_id: UUID) -> dict[str, Any]:
+    """What is known of the battery really fitted to a machine."""
+    return session.get_one(MachineRow, machine_id).battery

@@ -75,6 +75,7 @@ class LoggedRepair:
     text: str
     elements: tuple[str, ...]
     epoch: int
+    fitted: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -281,7 +282,7 @@ class Fold:
                 self._stands_for(entry, line.screen, epoch)
         elif isinstance(line, RepairLine) and not withdrawn:
             parts = tuple(e for e in line.elements if self.fits.element(e))
-            self._repairs.append(LoggedRepair(id=entry.id, at=entry.at, text=line.text, elements=parts, epoch=epoch))
+            self._repairs.append(LoggedRepair(id=entry.id, at=entry.at, text=line.text, elements=parts, epoch=epoch, fitted=line.fitted))
             self._counting.append({})
         elif isinstance(line, CondemnLine) and not withdrawn and self.fits.element(line.element):
             self._condemned.append(Condemned(id=entry.id, at=entry.at, element=line.element, proven=line.proven, reason=line.reason))

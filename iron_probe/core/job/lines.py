@@ -39,10 +39,11 @@ class WithdrawLine(_Line):
 
 
 class RepairLine(_Line):
-    """Something was repaired or replaced; readings before it belong to the machine as it was."""
+    """Something was repaired or replaced, and what was fitted for it; readings before it belong to the machine as it was."""
 
     kind: Literal["repair"] = "repair"
     text: str
+    fitted: str = ""
     elements: list[str] = []
 
 

@@ -1,10 +1,13 @@
 """The battery card: rest, tester, cranking, load and capacity, each judged with its limit; how long it lasts; charging it up."""
 
 from dataclasses import replace
-from datetime import timedelta
+from datetime import date, timedelta
+from typing import Any
+from urllib.parse import quote
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
+from sqlmodel import Session
 
 from iron_probe.core.bench.battery.card import TESTS
 from iron_probe.core.bench.plausible import doubt_of
@@ -14,15 +17,18 @@ from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.core.job.lines import TestLine, WaitLine, WithdrawLine
 from iron_probe.store.tables import now
 from iron_probe.web import words
-from iron_probe.web.battery.page import battery_page
+from iron_probe.web.battery.page import BatteryPage, battery_page
 from iron_probe.web.entry import Entered, ask_first, corrected, correcting_test, read_at
+from iron_probe.web.machines.page import read_battery
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, is_fragment, templates
 from iron_probe.web.screen import Screen
 from iron_probe.work.logs import append, job_log
+from iron_probe.work.machines import battery_of, fit_battery
 
 router = APIRouter()
 SCREEN = Screen(name="battery", path="/battery", title="Battery")
 LONGEST = 20_000
+DAYS_A_YEAR = 365.25
 FIELDS = (
     "volts", "temp", "hours_since", "bled", "charged", "charger", "first", "second", "how", "measured", "measured_as", "rated", "rated_as", "mohm",
     "posts", "clamps", "amps", "rest", "points", "load", "ah",
@@ -36,8 +42,32 @@ def card(
     """The card of one battery, a test of it to be corrected; draw, hours and charger current in the address answer the two calculators."""
     asked = {"draw": draw[:40], "hours": hours[:40], "charger": charger[:40]}
     log = job_log(db, job)
-    page = battery_page(job, log, b, asked, correcting_test(log, "battery", corrects))
-    return templates.TemplateResponse(request, "battery/_battery.html" if is_fragment(request) else "battery/battery.html", {"page": page})
+    return _shown(request, db, battery_page(job, log, b, asked, correcting_test(log, "battery", corrects)))
+
+
+def _shown(request: Request, db: Session, page: BatteryPage, status: int = 200, wrong: dict[str, str] | None = None) -> Response:
+    """The card; `wrong` are the words for fields of the battery really fitted that could not be taken."""
+    fitted = battery_of(db, page.job.pinned.machine_id)
+    name = "battery/_battery.html" if is_fragment(request) else "battery/battery.html"
+    return templates.TemplateResponse(
+        request, name, {"page": page, "fitted": fitted, "age": _age(fitted), "wrong": wrong or {}}, status_code=status
+    )
+
+
+def _age(fitted: dict[str, Any]) -> float | None:
+    """Years since the battery was fitted; None where nobody knows."""
+    said = fitted.get("fitted_on")
+    return (now().date() - date.fromisoformat(said)).days / DAYS_A_YEAR if said else None
+
+
+@router.post("/jobs/{number}/battery/fitted")
+def fit(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """Keep what battery is really fitted: everything that is judged and forecast of it goes by that."""
+    battery, wrong = read_battery(form)
+    if wrong:
+        return _shown(request, db, battery_page(job, job_log(db, job), field(form, "battery")), 422, wrong)
+    fit_battery(db, job.pinned.machine_id, battery)
+    return RedirectResponse(f"/jobs/{job.number}/battery?b={quote(field(form, 'battery'))}", status_code=303)
 
 
 @router.post("/jobs/{number}/battery")
@@ -61,9 +91,7 @@ def log_test(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     except IronProbeError as error:
         kept = Entered.refused(form, error, kind)
         page = battery_page(job, log, name, entered=replace(kept, said={**kept.said, **typed}))
-        return templates.TemplateResponse(
-            request, "battery/_battery.html" if is_fragment(request) else "battery/battery.html", {"page": page}, status_code=422
-        )
+        return _shown(request, db, page, 422)
     return _again(request, job, db, page.card.battery.id)
 
 
@@ -83,7 +111,7 @@ def wait(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     asked = {"charger": field(form, "charger")[:40]}
     page = battery_page(job, job_log(db, job), field(form, "battery"), asked)
     if page.plan is None:
-        return templates.TemplateResponse(request, "battery/battery.html", {"page": page}, status_code=422)
+        return _shown(request, db, page, 422)
     text = f"{page.card.battery.title} on the charger at {page.plan.amps:.0f} A, then rest; measure it again"
     append(db, job, TECHNICIAN, WaitLine(text=text, until=now() + timedelta(hours=page.plan.measure_hours)), entry_id=entry_id(form))
     return _again(request, job, db, page.card.battery.id)
@@ -92,4 +120,4 @@ def wait(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
 def _again(request: Request, job: CurrentJob, db: Db, battery: str) -> Response:
     if not is_fragment(request):
         return RedirectResponse(f"/jobs/{job.number}/battery?b={battery}", status_code=303)
-    return templates.TemplateResponse(request, "battery/_battery.html", {"page": battery_page(job, job_log(db, job), battery)})
+    return _shown(request, db, battery_page(job, job_log(db, job), battery))

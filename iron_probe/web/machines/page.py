@@ -3,6 +3,7 @@
 import difflib
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 from uuid import UUID
 
 from markupsafe import Markup
@@ -90,29 +91,47 @@ def read_machine(form: FormData, machine_id: UUID) -> tuple[NewMachine, dict[str
             wrong[name] = f"{label}: {len(said):,} characters; at most {most} fit here. Shorten it; nothing was lost."
         return said
 
-    def number(name: str, label: str, most: float) -> float | None:
-        said = field(form, name).replace(",", ".").replace(" ", "")
-        if not said:
-            return None
-        try:
-            value = float(said)
-        except ValueError:
-            value = -1.0
-        if not 0 <= value <= most:
-            wrong[name] = f"{label} is a number from 0 to {most:,.0f}, such as 1250; leave it empty where it is not known."
-            return None
-        return value
-
     name = text("name", "Name", LONGEST_NAME)
     if not name:
         wrong["name"] = "Give the machine a name or number you will know it by, such as “Bus 4”."
-    battery: dict[str, object] = {"ah": number("battery_ah", "Battery Ah", 2000), "cca": number("battery_cca", "Battery CCA", 3000)}
-    chemistry, fitted = field(form, "battery_chemistry"), field(form, "battery_fitted")
-    if chemistry and chemistry not in CHEMISTRIES:
-        wrong["battery_chemistry"] = f"Choose one of {', '.join(CHEMISTRIES)}, or leave it as the sheet says."
-    battery |= {"chemistry": chemistry or None, "fitted_on": fitted[:10] or None}
+    battery, amiss = read_battery(form)
+    wrong |= amiss
     made = NewMachine(
         id=machine_id, name=name, kind=text("kind", "Kind", LONGEST_KIND), plate=text("plate", "Plate, hull or serial number", LONGEST_PLATE),
-        hours=number("hours", "Hours", 1e6), km=number("km", "Kilometres", 1e7), battery={k: v for k, v in battery.items() if v is not None},
+        hours=_number(form, "hours", "Hours", 1e6, wrong), km=_number(form, "km", "Kilometres", 1e7, wrong), battery=battery,
     )  # fmt: skip
     return made, wrong
+
+
+def read_battery(form: FormData) -> tuple[dict[str, object], dict[str, str]]:
+    """The battery that is really fitted, as a form says it, and a word for each field that cannot be taken."""
+    wrong: dict[str, str] = {}
+    said: dict[str, object] = {
+        "ah": _number(form, "battery_ah", "Battery Ah", 2000, wrong),
+        "cca": _number(form, "battery_cca", "Battery CCA", 3000, wrong),
+        "chemistry": field(form, "battery_chemistry"),
+        "fitted_on": field(form, "battery_fitted")[:10],
+    }
+    if said["chemistry"] and said["chemistry"] not in CHEMISTRIES:
+        wrong["battery_chemistry"] = f"Choose one of {', '.join(CHEMISTRIES)}, or leave it as the sheet says."
+    if said["fitted_on"]:
+        try:
+            date.fromisoformat(str(said["fitted_on"]))
+        except ValueError:
+            wrong["battery_fitted"] = "Fitted on is a day, such as 2024-03-12; leave it empty where it is not known."
+    return {k: v for k, v in said.items() if v}, wrong
+
+
+def _number(form: FormData, name: str, label: str, most: float, wrong: dict[str, str]) -> float | None:
+    """A number a field holds, None where it is empty; what cannot be taken gets its word in `wrong`."""
+    said = field(form, name).replace(",", ".").replace(" ", "")
+    if not said:
+        return None
+    try:
+        value = float(said)
+    except ValueError:
+        value = -1.0
+    if not 0 <= value <= most:
+        wrong[name] = f"{label} is a number from 0 to {most:,.0f}, such as 1250; leave it empty where it is not known."
+        return None
+    return value

@@ -7,6 +7,8 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
 from iron_probe.core.bench.control.after_repair import Todo, todos
+from iron_probe.core.circuit.network import network_of
+from iron_probe.core.draw.line_through import line_through
 from iron_probe.core.errors import LogError
 from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.core.job.lines import ClosedLine, Ending, RepairLine, TickLine
@@ -39,21 +41,32 @@ def todo_list(work: Work) -> list[TodoShown]:
     return [TodoShown(todo=t, done=ticked.get(t.id, False)) for t in todos([e for e in work.sheet.elements if e.id in replaced])]
 
 
-def _page(request: Request, job: CurrentJob, db: Db, text: str = "", wrong: str = "", chosen: Sequence[str] | None = None) -> Response:
-    """The page; after a refusal with the text typed and the parts `chosen`."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Refused:
+    """What a form of the page held that could not be taken, and why: the repair's words and parts, or the ending that was chosen."""
+
+    wrong: str
+    text: str = ""
+    fitted: str = ""
+    chosen: Sequence[str] | None = None
+    ending: str = ""
+
+
+def _page(request: Request, job: CurrentJob, db: Db, refused: Refused | None = None) -> Response:
+    """The page, after a refusal with what was typed."""
     log = job_log(db, job)
     work = work_of(job, log)
+    word = word_on(job, log)
     context = {
         "work": work,
         "job": job,
-        "text": text,
-        "wrong": wrong,
-        "chosen": chosen,
-        "now_word": word_on(job, log),
+        "refused": refused or Refused(wrong=""),
+        "now_word": word,
         "scope": scope_of(job, log),
         "todos": todo_list(work),
+        "line": line_through(network_of(job.sheet), word.at_fault) if word and word.at_fault else (),
     }
-    return templates.TemplateResponse(request, "repair/repair.html", context, status_code=422 if wrong else 200)
+    return templates.TemplateResponse(request, "repair/repair.html", context, status_code=422 if refused else 200)
 
 
 @router.get("/jobs/{number}/repair")
@@ -65,18 +78,18 @@ def repair(request: Request, job: CurrentJob, db: Db) -> Response:
 @router.post("/jobs/{number}/repairs")
 def log_repair(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     """Record a repair; readings before it then belong to the machine as it was."""
-    text = field(form, "text")
+    text, fitted = field(form, "text"), field(form, "fitted")
     known = {e.id for e in work_of(job, job_log(db, job)).sheet.elements}
     elements = list(dict.fromkeys(e for e in form.getlist("elements") if isinstance(e, str) and e in known))
     wrong = "" if text else "Say what was done, such as “cleaned and tightened the minus clamp”; the report will quote it."
-    if len(text) > LONGEST:
-        wrong = f"{len(text):,} characters; at most {LONGEST:,} fit here. Shorten it."
+    if max(len(text), len(fitted)) > LONGEST:
+        wrong = f"{max(len(text), len(fitted)):,} characters; at most {LONGEST:,} fit here. Shorten it."
     if wrong:
-        return _page(request, job, db, text, wrong, elements)
+        return _page(request, job, db, Refused(wrong=wrong, text=text, fitted=fitted, chosen=elements))
     try:
-        append(db, job, TECHNICIAN, RepairLine(text=text, elements=elements), entry_id=entry_id(form))
+        append(db, job, TECHNICIAN, RepairLine(text=text, elements=elements, fitted=fitted), entry_id=entry_id(form))
     except LogError as error:
-        return _page(request, job, db, text, str(error), elements)
+        return _page(request, job, db, Refused(wrong=str(error), text=text, fitted=fitted, chosen=elements))
     return RedirectResponse(f"/jobs/{job.number}/repair", status_code=303)
 
 
@@ -96,7 +109,7 @@ def close(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     if not job.closed_at and undone and not field(form, "waive"):
         many = "s" if len(undone) > 1 else ""
         told = f"{len(undone)} point{many} of the after-repair list not ticked. Tick what is done, or close without and the report will say so."
-        return _page(request, job, db, "", told)
+        return _page(request, job, db, Refused(wrong=told, ending=field(form, "ending")))
     if not job.closed_at and field(form, "ending") in set(Ending):
         append(db, job, TECHNICIAN, ClosedLine(ending=Ending(field(form, "ending"))), entry_id=entry_id(form))
     change_job(db, job, set_on(closed_at=None if job.closed_at else now()))
