@@ -12,6 +12,7 @@ from fastapi.testclient import TestClient
 
 from bench.follower import Ended, Follower, follow
 from bench.in_bay import InBay
+from bench.report_truth import untrue
 from bench.rig_drains import LEAST_DRAIN_A, MOST_DRAIN_A, OVER_LIMIT, limit_of
 from bench.rig_trials import TRIES, code_hash
 from iron_probe.core.bench.drain.feed_tree import feed_tree
@@ -41,7 +42,8 @@ JOBS = (
 
 @dataclass(frozen=True, slots=True)
 class GuideJob:
-    """A job and how it ended; `right` where every fault was mended and nothing else was, or nothing was found wrong."""
+    """A job and how it ended; `right` where every fault was mended and nothing else was, or nothing was found wrong; `untrue` is what its report says and
+    is not so."""
 
     sheet: str
     kind: str
@@ -49,6 +51,7 @@ class GuideJob:
     right: bool
     ended: Ended
     log: list[str]
+    untrue: list[str]
 
 
 def bay_of(sheet_id: str, kind: str, number: int, spice: Spice) -> InBay | None:
@@ -87,14 +90,17 @@ def worked(sheet_id: str, kind: str, number: int, spice: Spice, client: TestClie
     bay = bay_of(sheet_id, kind, number, spice)
     if bay is None:
         return None
-    hidden = bay.faults[0] if bay.faults else None
+    brought = list(bay.faults)
+    hidden = brought[0] if brought else None
     hands = Follower(client)
     symptom = kind if kind in (DRAIN, FUSE) else bay.symptom
     hands.take_in(sheet_id, f"Machine {number}", symptom, "as its owner brings it")
     ended = follow(hands, bay)
     mended = [line for line in hands.log if line.startswith("mended")]
     right = ended.closed and not bay.faults and not bay.innocent and (bool(mended) or hidden is None)
-    return GuideJob(sheet_id, kind, f"{hidden.fault.name} {hidden.element}" if hidden else "none", right, ended, hands.log)
+    main = hands.get(f"{hands.job}/report").one(lambda e: e.tag == "main")
+    false = untrue(main, bay.sheet, brought, any("," in line for line in mended)) if ended.closed and main is not None else []
+    return GuideJob(sheet_id, kind, f"{hidden.fault.name} {hidden.element}" if hidden else "none", right, ended, hands.log, false)
 
 
 def run(numbers: list[int]) -> list[GuideJob]:
@@ -126,7 +132,7 @@ def table() -> str:
         f"## Jobs that follow the step alone: {len(jobs)}, through the pages' own routes, on code {code_hash()}",
         "",
         f"Each is taken in, read by the rig's meters where the step says, mended, retested and closed; every tab and the Yard are looked at after every step. Right ending: {right} of {len(jobs)}. "
-        f"A screen said what another did not: {apart} times in {sum(len(j.ended.steps) for j in jobs)} steps.",
+        f"A screen said what another did not: {apart} times in {sum(len(j.ended.steps) for j in jobs)} steps. Sentences of the {sum(j.ended.closed for j in jobs)} reports that are not true of their machine: {sum(len(j.untrue) for j in jobs)}.",
         "",
         "| machine | complaint | hidden | steps | end |",
         "| --- | --- | --- | ---: | --- |",

@@ -26,7 +26,7 @@ from iron_probe.core.job.job import Job
 from iron_probe.core.kept import Kept
 from iron_probe.demo.yard import fill_yard
 from iron_probe.machines import load_sheet
-from iron_probe.store.cluster import cluster
+from iron_probe.store.cluster import ENDING_SECONDS, cluster
 from iron_probe.store.database import connect
 from iron_probe.store.migrate import migrate
 from iron_probe.web.app import create_app
@@ -161,7 +161,7 @@ class Served:
     def stop(self) -> None:
         assert self.process
         self.process.terminate()
-        self.process.wait(20)
+        self.process.wait(ENDING_SECONDS + 30)
 
 
 @contextlib.contextmanager

@@ -14,6 +14,7 @@ from selenium.webdriver.support.ui import Select, WebDriverWait
 from bench.follower import TABS, Page, asked_by, defaults, typed
 from bench.guide_jobs import DRAIN, FUSE, SOUND, bay_of
 from bench.in_bay import InBay
+from bench.report_truth import untrue
 from iron_probe.core.bench.drain.currents import Way
 from iron_probe.rig.spice import Spice
 from iron_probe.web.words import COMPLAINT
@@ -39,6 +40,7 @@ class Technician:
 
     def __init__(self, driver: webdriver.Chrome, url: str) -> None:
         self.driver, self.url, self.job = driver, url, ""
+        self.parts_at_once = False
 
     def wait(self, until: Callable[[webdriver.Chrome], object]) -> None:
         WebDriverWait(self.driver, 60, ignored_exceptions=[Exception]).until(until)
@@ -118,6 +120,7 @@ class Technician:
             self.driver.find_element(By.XPATH, '//label[contains(., "What was done")]/textarea').send_keys("put right")
             self.button("Record repair").click()
             bay.mend([str(e) for e in chosen])
+            self.parts_at_once |= len(chosen) > 1
         elif screen == "/report":
             while undone := self.driver.find_elements(By.CSS_SELECTOR, ".todo[aria-pressed=false]"):
                 undone[0].click()
@@ -209,6 +212,8 @@ def test_the_step_alone_leads_to_the_right_end(
         hands.take_step(last, strip[1], bay)
     assert last.startswith(ending) and not bay.faults and not bay.innocent
     hands.open(f"{hands.job}/report")
+    main = hands.page().one(lambda e: e.tag == "main")
+    assert main is not None and untrue(main, bay.sheet, hidden, hands.parts_at_once) == []
     report = " ".join(hands.driver.find_element(By.TAG_NAME, "main").text.split())
     for fault in hidden:
         assert bay.sheet.element(fault.element).title.lower() in report.lower()

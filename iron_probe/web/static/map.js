@@ -166,8 +166,7 @@
   const arrows = { ArrowRight: [1, 0], ArrowLeft: [-1, 0], ArrowDown: [0, 1], ArrowUp: [0, -1] };
   function walk([dx, dy]) {
     const all = [...map().querySelectorAll("[data-point]")];
-    const here = document.activeElement.closest && document.activeElement.closest("[data-point]");
-    if (!here) { (all.find((p) => p.classList.contains("has-red")) || all[0]).focus(); return; }
+    const here = document.activeElement.closest("[data-point]") || all.find((p) => p.classList.contains("has-red")) || all[0];
     const x = +here.dataset.x, y = +here.dataset.y;
     let best = null, least = Infinity;
     for (const p of all) {

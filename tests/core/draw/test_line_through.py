@@ -1,5 +1,7 @@
 """A found part stands in its line, whatever part of whatever machine it is."""
 
+from itertools import pairwise
+
 import pytest
 
 from iron_probe.core.circuit.network import network_of
@@ -20,7 +22,7 @@ def test_a_joint_of_the_heavy_way_lies_between_its_neighbours() -> None:
     network = network_of(load_sheet("crew-minibus"))
     line = line_through(network, ("isolator",))
     assert line.index("isolator") not in (0, len(line) - 1)
-    for one, other in zip(line, line[1:], strict=False):
+    for one, other in pairwise(line):
         assert set(network.sheet.element(one).points()) & set(network.sheet.element(other).points())
 
 
