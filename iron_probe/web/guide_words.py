@@ -3,6 +3,8 @@
 from iron_probe.core.bench.drain.currents import Way
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.next_test import Order
+from iron_probe.core.diagnose.told_test import NextTest
 from iron_probe.core.guide.route import Leg, Standing
 from iron_probe.core.guide.step import Act, How, Why
 from iron_probe.core.job.lines import Ending
@@ -66,6 +68,14 @@ WHY = {
     Why.NOT_REPRODUCED: "it stayed normal for an hour and more",
     Why.NOT_SEEN: "what blows it is looked for in the state that blows it",
 }
+
+
+CHOSEN = {
+    Order.BEST: "of all that can be read here, it tells most for its {minutes} min",
+    Order.DEAD_PART: "at the dead part, then toward the missing leg",
+    Order.SOURCE: "the source first, then half of what is left at a time",
+}
+"""Why a test was chosen, by the order of work."""
 
 
 PROBE = {
@@ -173,8 +183,12 @@ def found(now: JobStep) -> str:
     }.get(now.how or How.PART, f"{named}: found by its own test. Repair, then retest.")
 
 
-def why(now: JobStep, told: str = "") -> str:
-    """Why that step comes now; nothing where the step says it itself, `told` where a test brings its own reason."""
+def why(now: JobStep, test: NextTest | None = None, order: str = "") -> str:
+    """Why that step comes now; nothing where the step says it itself. A test brings its own reason, one that was only chosen for what it tells that of the
+    `order` of work."""
+    if test is not None and test.bits and test.closing is None and test.again is None:
+        return CHOSEN[Order(order) if order else Order.BEST].format(minutes=max(1, round(test.minutes)))
+    told = test.why if test is not None else ""
     if told and now.again is not None:
         return f"{f'reading {now.again}' if now.again else 'what intake heard'} {told}"
     return told or (WHY.get(now.why, "") if now.why else "")

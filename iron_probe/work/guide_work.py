@@ -1,18 +1,22 @@
 """A job's log put to the guide: what it is about, where it stands, and the one step to take, for every screen alike."""
 
+from dataclasses import replace
+
 from iron_probe.core.bench.charging import has_charging
 from iron_probe.core.bench.drain.feed_tree import UNLISTED
 from iron_probe.core.bench.drain.suspects import within_named
+from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.bench.judged import Verdict
 from iron_probe.core.bench.retest import Retest
 from iron_probe.core.circuit.elements import Battery
 from iron_probe.core.circuit.faults import FED_ELSEWHERE
+from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.diagnose.next_test import Order
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.guide.drain_steps import DrainFacts
 from iron_probe.core.guide.guide import Facts, guide
 from iron_probe.core.guide.route import Concern
-from iron_probe.core.guide.step import Guide, How
+from iron_probe.core.guide.step import Guide, GuideStep, How
 from iron_probe.core.job.fold import JobLog, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import DrainLine
@@ -93,7 +97,7 @@ def guide_of(job: Job, log: JobLog) -> Guide:
     mended = log.repairs[-1].elements if log.repairs else ()
     seen = seen_of(log) if concern is Concern.FUSE else None
     drain = drain_work(job, log) if concern is Concern.DRAIN else None
-    return guide(Facts(
+    found = guide(Facts(
         sheet=sheet,
         concern=concern,
         symptom=job.symptom,
@@ -115,7 +119,24 @@ def guide_of(job: Job, log: JobLog) -> Guide:
         drain=_drain_facts(drain) if drain else None,
         blows=(seen.fuse, seen.blows[0]) if seen and seen.blows else None,
         told=_told(job, log, concern),
+        before=[r.reading for r in log.before(log.epoch)],
     ))  # fmt: skip
+    return replace(found, step=_with_one_good(found.step, job))
+
+
+def _with_one_good(step: GuideStep, job: Job) -> GuideStep:
+    """The step with good as every field for such a reading shows it: that of the sound machine as drawn, where it is volts or amps of it."""
+    test = step.test
+    if test is None or test.reading.instrument not in (Instrument.VOLTMETER, Instrument.CLAMP):
+        return step
+    r, machine = test.reading, good_machine(job.sheet, test.reading.state, job.conditions)
+    if r.instrument is Instrument.CLAMP:
+        if r.branch not in machine.network.branch_row:
+            return step
+        good = abs(machine.expected_amps(r.branch)[0])
+    else:
+        good = machine.expected(r.red or "", r.black or "")[0]
+    return replace(step, test=replace(test, expected_good=good))
 
 
 def _drain_facts(work: DrainWork) -> DrainFacts:

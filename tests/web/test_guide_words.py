@@ -4,6 +4,7 @@ import pytest
 
 from iron_probe.core.bench.drain.currents import Way
 from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.diagnose.told_test import NextTest
 from iron_probe.core.guide.route import Leg, Standing
 from iron_probe.core.guide.step import Act, How, Why
 from iron_probe.core.job.lines import Ending
@@ -17,6 +18,11 @@ READ = (Act.MEASURE, Act.RETEST, Act.TRY)
 
 def test_every_leg_and_standing_has_its_words() -> None:
     assert set(guide_words.LEG) == set(Leg) and set(guide_words.STANDING) == set(Standing)
+
+
+def told_test(why: str, bits: float = 0.0, closing: str | None = None) -> NextTest:
+    reading = Reading(red="a", black="b", state="crank", value=0.0)
+    return NextTest(reading=reading, bits=bits, minutes=2.9, expected_good=0.0, by_suspect=(), why=why, closing=closing)
 
 
 @pytest.mark.parametrize("act", list(Act))
@@ -59,16 +65,19 @@ def test_what_is_found_again_is_not_simply_to_be_repaired_again() -> None:
 def test_a_log_that_cannot_be_judged_says_so_and_a_test_brings_its_own_reason() -> None:
     assert "cannot be judged" in guide_words.step(JobStep())
     assert guide_words.why(JobStep(act=Act.MEASURE, why=Why.SOURCE_FIRST)) == "a weak battery makes every later figure lie"
-    assert guide_words.why(JobStep(act=Act.MEASURE, why=Why.TELLS_MOST), "tells 1 bit") == "tells 1 bit"
+    asked = JobStep(act=Act.MEASURE, why=Why.TELLS_MOST)
+    assert guide_words.why(asked, told_test("its own test", bits=1.0, closing="isolator")) == "its own test"
+    assert guide_words.why(asked, told_test("in bits", bits=1.0)) == "of all that can be read here, it tells most for its 3 min"
+    assert guide_words.why(asked, told_test("in bits", bits=1.0), "source").startswith("the source first")
 
 
 def test_a_reading_taken_once_more_is_named_by_the_number_it_has_in_the_log() -> None:
     asked = asked_of(Reading(red=BUS.plus, black=BUS.minus, state="crank", value=0.0), BUS)
     seventh, heard = (JobStep(act=Act.MEASURE, why=Why.TELLS_MOST, asked=asked, again=n) for n in (7, 0))
     assert guide_words.step(seventh).startswith("Reading 7 again, at a clean contact. Measure ")
-    assert guide_words.why(seventh, "fits nothing that is left") == "reading 7 fits nothing that is left"
+    assert guide_words.why(seventh, told_test("fits nothing that is left")) == "reading 7 fits nothing that is left"
     assert guide_words.step(heard).startswith("Once more. ")
-    assert guide_words.why(heard, "fits nothing that is left") == "what intake heard fits nothing that is left"
+    assert guide_words.why(heard, told_test("fits nothing that is left")) == "what intake heard fits nothing that is left"
 
 
 def test_a_report_without_a_proven_part_does_not_say_that_it_is_still_to_be_proven_when_the_job_has_ended() -> None:

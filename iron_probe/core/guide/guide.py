@@ -18,7 +18,7 @@ IT_CLICKS = (Symptom.CLICK, Symptom.CHATTER, Symptom.NO_TURN, Symptom.SLOW)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Facts:
-    """What a guide goes by: readings that count since the last repair; after a repair what is `owed`, whether all that was repeated `passed`, and
+    """What a guide goes by: readings that count since the last repair, and those `before` it; after a repair what is `owed`, whether all that was repeated `passed`, and
     whether nothing but a battery was `charged`, and all parts ever `mended`; the engine's `tests` and the `numbers` of the readings it holds, what it found `at_fault` and `how`, and whether all is
     `sound`; whether whole ways come before its choice (`ways_first`), and the way that the drop work asks for while there is none (`next_way`); where a `drain`
     hunt stands; the fuse that blows and the state it blows in; what another bench `told`."""
@@ -35,6 +35,7 @@ class Facts:
     mended: Sequence[str] = ()
     tests: Sequence[NextTest] = ()
     numbers: Sequence[int] = ()
+    before: Sequence[Reading] = ()
     at_fault: Sequence[str] = ()
     how: How = How.PART
     sound: bool = False
@@ -54,7 +55,10 @@ def guide(known: Facts) -> Guide:
     needless = {Leg.COMMAND} if known.symptom in IT_CLICKS else set()
     if not known.sheet.running_states():
         needless.add(Leg.OUTPUT)
-    return Guide(concern=known.concern, route=route(known.concern, step.leg, legs_done(known), needless), step=step)
+    done = legs_done(known) | _legs_read(known.sheet, known.concern, known.before)
+    if known.mended or known.at_fault:
+        done |= {Leg.PART}
+    return Guide(concern=known.concern, route=route(known.concern, step.leg, done, needless), step=step)
 
 
 def _step(known: Facts) -> GuideStep:
@@ -166,9 +170,18 @@ def _tested(known: Facts, test: NextTest) -> GuideStep:
     return GuideStep(act=Act.MEASURE, leg=leg, why=Why.TELLS_MOST, reading=test.reading, test=test, again=again)
 
 
+def _legs_read(sheet: Sheet, concern: Concern, readings: Sequence[Reading]) -> frozenset[Leg]:
+    """Legs that readings belong to; one with both probes on a part itself, or of a part by itself, to the part."""
+    done = set()
+    for r in readings:
+        if r.instrument is not Instrument.EYES and not r.conditioned:
+            done.add(Leg.PART if r.on_part else leg_of(sheet, concern, r))
+    return frozenset(done)
+
+
 def legs_done(known: Facts) -> frozenset[Leg]:
     """Legs of the route that something was read for."""
-    done = {leg_of(known.sheet, known.concern, r) for r in known.readings if r.instrument is not Instrument.EYES and not r.conditioned}
+    done = set(_legs_read(known.sheet, known.concern, known.readings))
     if known.battery_tested:
         done.add(Leg.BATTERY)
     if known.blows:
