@@ -43,7 +43,7 @@ def untrue(main: Element, sheet: Sheet, hidden: Sequence[HiddenFault], parts_at_
         told.append(f"something was found on a sound machine: {found}")
     if hidden and "nothing wrong in what was tested" in found:
         told.append("nothing wrong was found on a machine with a fault")
-    own_test = re.findall(r"([^.]*): its own test agrees", found)
+    own_test = re.findall(r"([^.]*); its own test agrees", found)
     told += [f"proven, and is not at fault: {sentence}" for sentence in own_test if not any(t in sentence for t in titles)]
     spared = [p.strip().lower() for p in said.get("Measured good, not needed", "").rstrip(". ").split(",")]
     told += [f"measured good, and is at fault: {t}" for t in titles if t in spared]

@@ -35,7 +35,7 @@ SYMPTOM = {
 }
 
 ELSEWHERE = {
-    "no_charge": "lamp on, no charge",
+    "no_charge": "does not charge",
     "overcharge": "overcharge",
     "drain": "goes flat standing",
     "fuse": "a fuse blows",

@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 from iron_probe.core.bench.charging import has_charging
+from iron_probe.core.bench.drain.currents import TOTAL
 from iron_probe.core.bench.drain.feed_tree import UNLISTED
 from iron_probe.core.bench.drain.suspects import within_named
 from iron_probe.core.bench.drop_board import good_machine
@@ -104,7 +105,7 @@ def guide_of(job: Job, log: JobLog) -> Guide:
         readings=[r for r in counting if r.state in inside or {r.red, r.black} == posts],
         closed=job.closed_at is not None,
         repaired=log.epoch > 0,
-        owed=[(c.red, c.black, c.state) for c in work.owed],
+        owed=[] if drain else [(c.red, c.black, c.state) for c in work.owed],
         passed=all(c.outcome is Retest.WITHIN or (c.outcome is Retest.OPEN and not c.was_off) for c in work.compared),
         charged=bool(mended) and all(isinstance(sheet.element(e), Battery) for e in mended),
         mended=[e for r in log.repairs for e in r.elements],
@@ -116,7 +117,7 @@ def guide_of(job: Job, log: JobLog) -> Guide:
         ways_first=job.method in ("", Order.BEST.value),
         next_way=(board.next.red, board.next.black) if board and board.next else None,
         battery_tested=bool([k for k, _ in log.tests("battery") if k.epoch == log.epoch]),
-        drain=_drain_facts(drain) if drain else None,
+        drain=_drain_facts(drain, log) if drain else None,
         blows=(seen.fuse, seen.blows[0]) if seen and seen.blows else None,
         told=_told(job, log, concern),
         before=[r.reading for r in log.before(log.epoch)],
@@ -139,7 +140,7 @@ def _with_one_good(step: GuideStep, job: Job) -> GuideStep:
     return replace(step, test=replace(test, expected_good=good))
 
 
-def _drain_facts(work: DrainWork) -> DrainFacts:
+def _drain_facts(work: DrainWork, log: JobLog) -> DrainFacts:
     """Where a drain hunt stands. A total read before the machine was locked again says nothing of it now."""
     total = work.present if work.present and (work.since is None or work.present.at >= work.since) else None
     asleep = work.waited_minutes is not None and work.waited_minutes >= work.sheet.sleep_minutes
@@ -161,6 +162,8 @@ def _drain_facts(work: DrainWork) -> DrainFacts:
         closes=work.finding.closes,
         recorded=span_s >= float(LONG_LOG_S),
         told=drain_word(work),
+        totals=any(line.where == TOTAL for _, line in log.lines(DrainLine)),
+        split=any(line.where != TOTAL for _, line in log.lines(DrainLine)),
     )
 
 

@@ -15,7 +15,7 @@ from iron_probe.core.guide.step import Act, GuideStep, How, Why
 class DrainFacts:
     """Where a drain hunt stands: whether the machine is `latched`, `until` when it falls asleep (None once it had its time), the verdict on the newest
     total since (None while there is none), whether a level over the limit is being looked for and is more than anything asleep takes (`no_sleeper`), the `probes` that would tell more, those of them that part further what is named (`inner`), the parts
-    that draw and whether the sum closes on them, whether totals were `recorded` long enough to let go, and what it comes to so far in words."""
+    that draw and whether the sum closes on them, whether totals were `recorded` long enough to let go, what it comes to so far in words, and whether `totals` and stretches of it (`split`) were ever read on this job."""
 
     latched: bool
     until: datetime | None
@@ -28,6 +28,8 @@ class DrainFacts:
     closes: bool
     recorded: bool
     told: str = ""
+    totals: bool = False
+    split: bool = False
 
 
 def drain_step(known: DrainFacts, repaired: bool) -> GuideStep:

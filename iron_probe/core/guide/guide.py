@@ -186,8 +186,8 @@ def legs_done(known: Facts) -> frozenset[Leg]:
         done.add(Leg.BATTERY)
     if known.blows:
         done.add(Leg.FEEDS)
-    if known.drain and (known.drain.total or known.drain.level):
-        done.add(Leg.TOTAL)
+    if known.drain:
+        done |= {leg for leg, read in ((Leg.TOTAL, known.drain.totals), (Leg.SPLIT, known.drain.split)) if read}
     if known.repaired:
         done.add(Leg.REPAIR)
         if not known.owed and (known.passed or known.closed):

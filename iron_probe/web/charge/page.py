@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from iron_probe.core.bench.bus import BusLevel, BusLine, BusStretch, bus_line, suspect_stretches
 from iron_probe.core.bench.charge_spots import Spot, SpotIn, charge_spots, fuses_out
 from iron_probe.core.bench.charging import Balance, band, energy_balance, judge_ripple, maker_of
+from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.bench.judged import Judged
 from iron_probe.core.bench.stator import DiodeTest, judge_unplugged
 from iron_probe.core.circuit.elements import Alternator, Fuse, Rectifier, Stator
@@ -135,7 +136,7 @@ def charge_page(
     counting = log.counting(log.epoch)
     spots = charge_spots(sheet, job.conditions, states)
     asked = guide_of(job, log).step.reading
-    step = None if asked is None or any(_same(s.reading, asked) for p in spots for s in p.states) else _at_step(sheet, asked)
+    step = None if asked is None or any(_same(s.reading, asked) for p in spots for s in p.states) else _at_step(job, asked)
     shown = tuple(SpotShown(spot=s, taken=_newest_at(counting, s)) for s in (*spots, *([step] if step else [])))
     here = next((s for s in shown if s.spot.key == place), None)
     if here is None:
@@ -164,9 +165,13 @@ def _same(one: Reading, other: Reading) -> bool:
     return one.instrument is other.instrument and one.state == other.state and one.branch == other.branch and leads
 
 
-def _at_step(sheet: Sheet, asked: Reading) -> Spot:
-    """A place of its own for a step that is no place of this design."""
-    return Spot(key=STEP, title=words.place(asked, sheet), says="", states=(SpotIn(reading=asked),))
+def _at_step(job: Job, asked: Reading) -> Spot:
+    """A place of its own for a step that is no place of this design, with what the sound machine shows there."""
+    title, shown = words.place(asked, job.sheet), SpotIn(reading=asked)
+    if asked.instrument is Instrument.VOLTMETER:
+        good, low, high = good_machine(job.sheet, asked.state, job.conditions).expected(asked.red or "", asked.black or "")
+        shown = SpotIn(reading=asked, good=good, low=low, high=high)
+    return Spot(key=STEP, title=title[0].upper() + title[1:], says="", states=(shown,))
 
 
 def _asked(shown: tuple[SpotShown, ...], asked: Reading | None) -> tuple[SpotShown, str]:

@@ -25,12 +25,12 @@ LEADS = 0.3
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Figure:
-    """A figure of the customer's page: where, in which state, before and after [V], and both as lengths on one scale."""
+    """A figure of the customer's page: where, in which state, before and after in words, and both as lengths on one scale."""
 
     title: str
     state: str
-    before_v: float
-    after_v: float
+    before: str
+    after: str
     drawn: BeforeAfter
 
 
@@ -57,19 +57,29 @@ class ReportPage:
     first: DropBoard | None
 
 
-def figures_of(work: Work) -> tuple[Figure, ...]:
-    """The figures of the customer's page."""
+def figures_of(work: Work, drains: Sequence[DrainWork]) -> tuple[Figure, ...]:
+    """The figures of the customer's page: what it drew asleep before and after, where a drain was hunted in several epochs, and volts."""
     points, states = work.sheet.points, work.sheet.states
-    return tuple(
+    volts = tuple(
         Figure(
             title=f"{points[c.red].title} to {points[c.black].title}",
             state=states[c.state].title.lower(),
-            before_v=c.before_v,
-            after_v=c.after_v or 0.0,
+            before=words.volts(c.before_v),
+            after=words.volts(c.after_v),
             drawn=before_after(c.before_v, c.after_v or 0.0, c.most_v),
         )
         for c in told_figures(work.compared)
     )
+    drawn = [d for d in drains if d.present and d.present.amps]
+    return (*(_slept(drawn[0], drawn[-1]) if len(drawn) > 1 else ()), *volts)
+
+
+def _slept(first: DrainWork, last: DrainWork) -> tuple[Figure, ...]:
+    """What the machine drew asleep, before the first repair and after the last."""
+    before = first.level_a if first.level_a is not None else first.present.amps.best if first.present and first.present.amps else 0.0
+    after = last.present.amps.best if last.present and last.present.amps else 0.0
+    drawn = before_after(before, after, last.limit.limit_a)
+    return (Figure(title="Drawn from the battery", state="asleep", before=words.amps(before), after=words.amps(after), drawn=drawn),)
 
 
 def finding_of(
@@ -80,7 +90,7 @@ def finding_of(
     concern = concern_of(job, log)
     if left and left.found:
         mode = left.suspects[0].mode
-        return (f"{sheet.element(left.found).title} {words.plainly(mode)}: its own test agrees.",)
+        return (f"{sheet.element(left.found).title} {words.plainly(mode)}; its own test agrees.",)
     if left and left.found_beside:
         return (f"A bad joint at or beside the {finding_words.found_beside(left, sheet)}, which the drawing does not show.",)
     if word and word.way:
@@ -103,6 +113,9 @@ def finding_of(
 
 
 def _of_drain(drain: DrainWork | None, step: JobStep) -> tuple[str, ...]:
+    if drain and drain.level_a is not None and drain.finding.named:
+        named = "; ".join(f"{n.title} {n.why}, {words.amps(n.best_a)}" for n in drain.finding.named)
+        return (f"Asleep it drew {words.amps(drain.level_a)}, where {words.amps(drain.limit.limit_a)} are allowed: {named}.",)
     told = drain_word(drain) if drain else ""
     return (told,) if told else (guide_words.unproven(step),)
 

@@ -1,5 +1,6 @@
 """The report: a page for the customer, and the technician's record."""
 
+from collections.abc import Sequence
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request, Response
@@ -14,7 +15,7 @@ from iron_probe.web.page import CurrentJob, Db, GuideShown, guide_now, templates
 from iron_probe.web.repair.routes import todo_list
 from iron_probe.web.report.page import ReportPage, cleared_by, ending_of, figures_of, finding_of, spared_of, watch_of
 from iron_probe.web.screen import Screen
-from iron_probe.work.drain_work import drain_word, drain_work
+from iron_probe.work.drain_work import DrainWork, drain_word, drain_work
 from iron_probe.work.drop_work import board_of, work_of
 from iron_probe.work.guide_work import scope_of
 from iron_probe.work.instrument import drain_log
@@ -53,7 +54,7 @@ def report(request: Request, job: CurrentJob, db: Db, whole: Annotated[bool, Que
     shown = guide_now(request)
     assert shown is not None
     drains = [(epoch, found) for epoch in range(log.epoch + 1) if (found := drain_work(job, log, epoch)).entries]
-    page = report_page(db, job, log, shown, whole)
+    page = report_page(db, job, log, shown, [d for _, d in drains], whole)
     context = {
         "page": page,
         "job": job,
@@ -66,19 +67,19 @@ def report(request: Request, job: CurrentJob, db: Db, whole: Annotated[bool, Que
     return templates.TemplateResponse(request, "report/report.html", context)
 
 
-def report_page(db: Session, job: Job, log: JobLog, shown: GuideShown, whole: bool) -> ReportPage:
-    """Gather both pages of a job's report."""
+def report_page(db: Session, job: Job, log: JobLog, shown: GuideShown, drains: Sequence[DrainWork], whole: bool) -> ReportPage:
+    """Gather both pages of a job's report; `drains` is the drain work of the epochs that have any."""
     work, yard = work_of(job, log), queries.yard(db)
     boards = [board_of(job, log.counting(epoch)) for epoch in range(log.epoch + 1)]
     of_engine = shown.guide.concern is not Concern.DRAIN
     word = first_word(job, log, REPORT_WAIT_S, scope_of(job, log)) if of_engine else None
-    first_drain = next((d for epoch in range(log.epoch + 1) if (d := drain_work(job, log, epoch)).entries), None)
+    first_drain = next(iter(drains), None)
     mended = [e for r in log.repairs for e in r.elements]
     readings = log.readings if whole else log.readings[-SHOWN:]
     board = boards[-1] if log.epoch else boards[0]
     return ReportPage(
         job=job, work=work, guide=shown.guide, yard=yard.name, address=yard.address,
-        found=finding_of(job, log, shown.step, word, boards[0], first_drain), figures=figures_of(work),
+        found=finding_of(job, log, shown.step, word, boards[0], first_drain), figures=figures_of(work, drains),
         spared=spared_of(job, word, board, mended), watch=watch_of(word, first_drain, shown.step), ending=ending_of(job, log), word=word,
         cleared=cleared_by(board) if board else (),
         counted=tuple(r for r in readings if r.counts), apart=tuple(r for r in readings if not r.counts), older=len(log.readings) - len(readings),

@@ -40,7 +40,12 @@
     field.focus();
   });
 
-  const inSight = () => { for (const here of document.querySelectorAll(".plate-row a[aria-current], .chain a[aria-current]")) here.scrollIntoView({ block: "nearest", inline: "center" }); };
+  function inSight() { // a row that runs off a small screen shows what is in hand
+    for (const here of document.querySelectorAll(".strip-nav [aria-current], .route [aria-current], .plate-row a[aria-current], .chain a[aria-current], .found-line .w-found")) {
+      const row = here.closest(".strip-nav, .route, .plate-row, .chain"), at = here.getBoundingClientRect(), seen = row.getBoundingClientRect();
+      row.scrollLeft += at.left + at.width / 2 - seen.left - seen.width / 2;
+    }
+  }
   document.addEventListener("htmx:afterSettle", inSight);
   restore();
   inSight();

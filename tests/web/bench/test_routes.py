@@ -33,7 +33,7 @@ def test_the_same_step_stands_on_every_tab_and_the_leads_where_it_says(working: 
 def test_suspects_next_test_and_struck_out_are_shown(working: Visitor) -> None:
     source_first(working)
     page = html.unescape(working.get("/jobs/102").text)
-    assert "bit in" in page
+    assert "it tells most for its" in page and " bit" not in page
     assert "struck out" in page
     assert "What it does" in page
     card = working.get("/jobs/102/suspects/isolator").text
@@ -43,7 +43,7 @@ def test_suspects_next_test_and_struck_out_are_shown(working: Visitor) -> None:
 def test_order_of_work_and_an_absent_element_recompute_at_once(working: Visitor) -> None:
     source_first(working)
     working.submit("/jobs/102/school", method="source")
-    assert "source first, then halve what is left" in working.get("/jobs/102").text
+    assert "the source first, then half of what is left at a time" in working.get("/jobs/102").text
     assert "Not on this machine" in working.submit("/jobs/102/mark", element="isolator", mark="absent")
     assert working.get("/jobs/102/suspects/isolator").status_code == 200
     assert "no element is called" in working.submit("/jobs/102/mark", element="mast", mark="absent")

@@ -39,7 +39,7 @@ def bus(yard: Engine) -> tuple[Job, JobLog]:
 
 def test_what_was_found_is_said_plainly_by_how_it_was_found(bus: tuple[Job, JobLog]) -> None:
     said = finding_of(*bus, CLOSED, word(suspects=WORN, found="battery"), None, None)
-    assert said == ("Battery was worn out: its own test agrees.",)
+    assert said == ("Battery was worn out; its own test agrees.",)
     beside = finding_of(*bus, CLOSED, word(beside=(("strap-block", 0.9),), off_sheet=0.05), None, None)
     assert "at or beside" in beside[0] and "drawing does not show" in beside[0]
     sound = finding_of(*bus, CLOSED, word(no_fault=0.9), None, None)
@@ -59,7 +59,7 @@ def test_a_drain_is_told_by_its_hunt_and_not_by_how_the_machine_cranks(yard: Eng
         assert job is not None
         log = drain_log(session, job)
         said = finding_of(job, log, OPEN, None, None, drain_work(job, log))
-    assert said[0].startswith("Drain of") and "cranking" not in said[0]
+    assert said[0].startswith("Asleep it drew") and "cranking" not in said[0]
 
 
 def test_what_to_watch_hangs_on_the_end_and_what_was_spared_on_readings(bus: tuple[Job, JobLog]) -> None:
