@@ -34,8 +34,8 @@ def doubt_of(reading: Reading, sheet: Sheet, good: float | None = None) -> Doubt
     if value is None:
         return None
     if reading.instrument is Instrument.VOLTMETER:
-        if abs(value) > most_v(sheet):
-            return Doubt.OVER_SUPPLY
+        if over := doubt_of_volts(value, sheet.system_v):
+            return over
         if good is not None and good * value < 0 and min(abs(good), abs(value)) > LEADS_SWAPPED_SHARE * sheet.system_v:
             return Doubt.LEADS_SWAPPED
     if reading.instrument is Instrument.CLAMP and abs(value) > IMPLAUSIBLE_CRANK_SHARE * sum(b.cca_a for b in sheet.batteries):
@@ -43,9 +43,9 @@ def doubt_of(reading: Reading, sheet: Sheet, good: float | None = None) -> Doubt
     return None
 
 
-def most_v(sheet: Sheet) -> float:
-    """The most volts [V] that are believed on a machine without asking."""
-    return float(IMPLAUSIBLE_SUPPLY_SHARE * sheet.system_v)
+def doubt_of_volts(volts: float, nominal_v: float) -> Doubt | None:
+    """Why volts [V] of a machine or battery of that nominal voltage are hard to believe; None where they are not."""
+    return Doubt.OVER_SUPPLY if abs(volts) > IMPLAUSIBLE_SUPPLY_SHARE * nominal_v else None
 
 
 def doubt_of_sleep(amps: float) -> Doubt | None:

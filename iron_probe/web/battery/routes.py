@@ -10,7 +10,7 @@ from fastapi.responses import RedirectResponse
 from sqlmodel import Session
 
 from iron_probe.core.bench.battery.card import TESTS
-from iron_probe.core.bench.plausible import doubt_of
+from iron_probe.core.bench.plausible import doubt_of_volts
 from iron_probe.core.errors import IronProbeError, ReadingError
 from iron_probe.core.job.fits import PAIR
 from iron_probe.core.job.job import TECHNICIAN
@@ -85,8 +85,9 @@ def log_test(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
         line = TestLine(
             screen="battery", subject=subject, test=kind, typed=typed, readings=list(entry.readings), read_at=read_at(form), corrects=corrected(form, log)
         )  # fmt: skip
-        for reading in entry.readings:
-            ask_first(form, doubt_of(reading, job.sheet), words.shown(reading), system=f"{job.sheet.system_v:g} V")
+        nominal_v = page.card.battery.volts
+        for volts in (value for _, value, unit in entry.figures if unit == "V"):
+            ask_first(form, doubt_of_volts(volts, nominal_v), words.volts(volts), system=f"{nominal_v:g} V")
         append(db, job, TECHNICIAN, line, entry_id=entry_id(form))
     except IronProbeError as error:
         kept = Entered.refused(form, error, kind)
