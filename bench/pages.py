@@ -9,6 +9,8 @@ from bench.timing import percentiles_ms
 from tests.conftest import served_app
 
 REQUESTS = 200
+ASIDE = {"control side": "/control?after=start-relay:0", "charge board": "/charge"}
+"""Screens beside the Bench that a reading is typed on, and where it goes back to."""
 
 
 def table() -> str:
@@ -16,10 +18,12 @@ def table() -> str:
     with served_app() as app:
         shown, logged = _measure(app.url)
         swept = _sweep(app.url)
+        aside = {screen: _aside(app.url, back) for screen, back in ASIDE.items()}
     rows = [
         (f"Bench page, {REQUESTS} requests", shown),
         (f"logging a reading and the new Bench, {REQUESTS} requests", logged),
         (f"fuse drop logged and the next slot shown, {REQUESTS} requests", swept),
+        *((f"reading logged on the {screen} and the next place shown, {REQUESTS} requests", took) for screen, took in aside.items()),
     ]
     lines = ["## Server time", "", "| what | p50 | p95 |", "| --- | ---: | ---: |"]
     lines += [f"| {name} | {p50:.0f} ms | {p95:.0f} ms |" for name, (p50, p95) in ((n, percentiles_ms(t)) for n, t in rows)]
@@ -85,5 +89,32 @@ def _sweep(url: str) -> list[float]:
         form = {"form_token": token, "where": fuse, "value": "0.0", "way": "fuse drop", "back": f"/drain/sweep?at={fuse}"}
         start = time.perf_counter()
         opener.open(f"{job}/drain/readings", urllib.parse.urlencode(form).encode()).read()
+        taken.append(time.perf_counter() - start)
+    return taken
+
+
+def _aside(url: str, back: str) -> list[float]:
+    """Readings logged on a screen beside the Bench, as its own page sends them, with a new job now and then."""
+    opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor())
+    token = re.findall(r'name="form_token" value="([^"]+)"', opener.open(f"{url}/jobs/102").read().decode())[0]
+    taken, job = [], ""
+    for k in range(REQUESTS):
+        if k % 12 == 0:
+            new = {
+                "form_token": token,
+                "sheet_id": "crew-minibus",
+                "machine": f"A{k}",
+                "school": "common",
+                "temp_degc": 15,
+                "cold_degc": -5,
+            }
+            job = opener.open(f"{url}/jobs", urllib.parse.urlencode(new).encode()).geturl()
+        form = {
+            "form_token": token, "back": back, "at": "a", "red": "bat.plus", "black": "bat.minus", "state": ("rest", "run", "fast")[k % 3],
+            "instrument": "voltmeter", "value": f"12.{k % 90 + 10}",
+        }  # fmt: skip
+        request = urllib.request.Request(f"{job}/readings", urllib.parse.urlencode(form).encode(), {"HX-Request": "true"})
+        start = time.perf_counter()
+        opener.open(request).read()
         taken.append(time.perf_counter() - start)
     return taken

@@ -117,6 +117,11 @@ def amps(value: float | None) -> str:
     return (f"{value:.0f} A" if abs(value) >= 99.5 else f"{value:.1f} A").replace("-", "−")
 
 
+def amps_finely(value: float) -> str:
+    """Amperes with every digit that was typed of few: a figure under a milliampere is not shown as none."""
+    return f"{1000 * value:.3g} mA" if 0 < abs(value) < 0.001 else amps(value)
+
+
 def ohms(value: float | None) -> str:
     """Ohms in the unit that keeps the figure short."""
     if value is None:

@@ -144,7 +144,7 @@ def log_total(request: Request, job: CurrentJob, db: Db, form: Form) -> Response
             where=TOTAL, way=way, typed=field(form, "value"), value=quantity.value, resolution=quantity.resolution,
             part_of=bool(field(form, "part_of")), read_at=read_at(form), corrects=corrected(form, log),
         )  # fmt: skip
-        ask_first(form, doubt_of_sleep(quantity.value), words.amps(quantity.value))
+        ask_first(form, doubt_of_sleep(quantity.value), words.amps_finely(quantity.value))
         append(db, job, TECHNICIAN, line, entry_id=entry_id(form))
     except IronProbeError as error:
         return _shown(request, drain_page(db, job, log, entered=Entered.refused(form, error, "total")), 422)

@@ -214,7 +214,7 @@ def read_line(job: Job, log: JobLog, form: Form) -> DrainLine:
         line = DrainLine(
             where=where, way=way, typed=typed, value=abs(quantity.value), resolution=quantity.resolution, before_a=before, **taken
         )
-        ask_first(form, doubt_of_sleep(quantity.value) if way is not Way.CLAMP else None, words.amps(quantity.value))
+        ask_first(form, doubt_of_sleep(quantity.value) if way is not Way.CLAMP else None, words.amps_finely(quantity.value))
     interval_of(line, tree_of(job)[1], job.temp_degc)
     return line
 
