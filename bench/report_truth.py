@@ -37,6 +37,7 @@ def untrue(main: Element, sheet: Sheet, hidden: Sequence[HiddenFault], parts_at_
     said = said_under(main)
     record = " ".join(said.values())
     titles = [sheet.element(f.element).title.lower() for f in hidden]
+    drawn = [t for t, f in zip(titles, hidden, strict=True) if f.fault.kind != "undrawn"]  # a part beside an undrawn joint is sound
     found = said.get("What we found", "").lower()
     told = []
     if not hidden and "nothing wrong in what was tested" not in found:
@@ -49,7 +50,7 @@ def untrue(main: Element, sheet: Sheet, hidden: Sequence[HiddenFault], parts_at_
     told += [f"measured good, and is at fault: {t}" for t in titles if t in spared]
     for struck in re.findall(r"Struck out by readings: ([^.]*)\.", record):
         cleared = [re.sub(r" \([^)]*\)$", "", p.strip()) for p in struck.split(",")]
-        told += [f"struck out, and is at fault: {t}" for t in titles if t in cleared]
+        told += [f"struck out, and is at fault: {t}" for t in drawn if t in cleared]
     if "Several things were done at once" in record and not parts_at_once:
         told.append("several things done at once, and only one was")
     if "still open" in record or "The job is still open" in record:

@@ -150,7 +150,7 @@ def step(now: JobStep) -> str:
     return {
         Act.REPAIR: found(now),
         Act.CLOSED: "Closed. The report is ready.",
-        Act.LATCH: "Close up: doors, lid and hood latched, key away, locked. Note it, and the wait begins.",
+        Act.LATCH: "Close up: whatever opens on it latched, key away, locked. Note it, and the wait begins.",
         Act.WAIT: f"It sleeps by {words.clock(now.until) if now.until else 'and by'}: open nothing, then read the total.",
         Act.TOTAL: "Read the total: clamp around all cables of one side.",
         Act.RECORD: f"{now.told} Log it on for an hour and more: what comes and goes shows then.".strip(),

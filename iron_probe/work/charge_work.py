@@ -2,7 +2,16 @@
 
 from collections.abc import Callable, Mapping, Sequence
 
-from iron_probe.core.bench.charging import TimedVolts, judge_charge_drop, judge_commanded, judge_on_purpose, judge_output, subtract
+from iron_probe.core.bench.charging import (
+    TimedVolts,
+    judge_charge_drop,
+    judge_commanded,
+    judge_on_purpose,
+    judge_output,
+    looked_at_first,
+    maker_of,
+    subtract,
+)
 from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.bench.judged import Judged
 from iron_probe.core.circuit.elements import Alternator, Conditions, Rectifier
@@ -37,7 +46,8 @@ def output_verdict(job: Job, counting: Sequence[LoggedReading]) -> Judged | None
     rest = posts[next(iter(sheet.states))]
     commanded = any(isinstance(e, Alternator) and e.bus for e in sheet.elements)
     amps = amount(into[-1]) if into else None
-    return judge_output(amount(posts[latest]), amps, amount(rest) if rest else None, job.temp_degc, sheet.system_v, commanded)
+    first = looked_at_first(maker_of(sheet))
+    return judge_output(amount(posts[latest]), amps, amount(rest) if rest else None, job.temp_degc, sheet.system_v, commanded, first)
 
 
 def on_purpose(sheet: Sheet, state: str) -> float | None:

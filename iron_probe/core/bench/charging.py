@@ -43,9 +43,10 @@ def band(temp_degc: float, system_v: float) -> tuple[float, float]:
 
 
 def judge_output(
-    posts_v: float, amps: float | None, rest_v: float | None, temp_degc: float, system_v: float, commanded: bool = False
+    posts_v: float, amps: float | None, rest_v: float | None, temp_degc: float, system_v: float, commanded: bool = False, first: str = ""
 ) -> Judged:
-    """Volts at the posts with the engine running, the amps into the battery beside them, and the rest voltage before; `commanded` over a bus."""
+    """Volts at the posts with the engine running, the amps into the battery beside them, and the rest voltage before; `commanded` over a bus; `first` is
+    what this design is looked at for when it does not charge."""
     blocks = system_v / 12
     low, high = band(temp_degc, system_v)
     limit = f"{low:.1f} to {high:.1f} V at {temp_degc:.0f} °C; under {NOT_CHARGING_V * blocks:g} not charging, over {OVERCHARGE_V * blocks:g} overcharge"
@@ -66,9 +67,7 @@ def judge_output(
                 f"{posts_v:.2f} V, but {amps:.0f} A go into the battery: it charges; a flat battery holds the voltage down.",
                 "Charge the battery first, then judge.",
             )
-        return say(
-            Verdict.BAD, f"{posts_v:.2f} V: not charging.", "Small wires first: lamp, ignition, sense, field, as this design has them."
-        )
+        return say(Verdict.BAD, f"{posts_v:.2f} V: not charging.", first)
     if low <= posts_v <= high:
         return say(
             Verdict.GOOD,
@@ -79,6 +78,18 @@ def judge_output(
         f"{posts_v:.2f} V: charges, outside the usual band." + (" Its default voltage?" if posts_v < low and commanded else ""),
         "Amps, drops and sense at this speed.",
     )
+
+
+def looked_at_first(maker: Alternator | Rectifier) -> str:
+    """What a machine that does not charge is looked at for before its generator is blamed, by what this design has (common practice)."""
+    if isinstance(maker, Rectifier):
+        return "The charge fuse and the regulator's plug and ground first, then the stator's AC volts with its plug off."
+    wires = [
+        name
+        for point, name in ((maker.l, "lamp"), (maker.ig, "ignition"), (maker.s, "sense"), (maker.bus, "bus"), (maker.f, "field"))
+        if point
+    ]
+    return f"The charge fuse or link first, then the small wires: {', '.join(wires)}." if wires else "The charge fuse or link first."
 
 
 def judge_charge_drop(side: str, drop_v: float, amps: float | None, rated_a: float, system_v: float) -> Judged:

@@ -25,7 +25,8 @@ def leg_of(sheet: Sheet, concern: Concern, reading: Reading) -> Leg:
     """The leg of the route that a reading belongs to, by where it is taken and in which state."""
     state = sheet.state(reading.state)
     leads = {reading.red, reading.black}
-    if leads == {sheet.plus, sheet.minus} or reading.instrument in (Instrument.TESTER, Instrument.CAPACITY, Instrument.LOAD):
+    whole = (Instrument.TESTER, Instrument.CAPACITY, Instrument.LOAD, Instrument.CLAMP)
+    if leads == {sheet.plus, sheet.minus} or reading.instrument in whole:
         return Leg.POSTS if state.cranking else Leg.OUTPUT if state.rpm else Leg.BATTERY
     if concern is Concern.FUSE:
         return Leg.HALVES

@@ -12,6 +12,8 @@ from iron_probe.core.bench.charging import (
     judge_charge_drop,
     judge_output,
     judge_ripple,
+    looked_at_first,
+    maker_of,
     peak_to_peak_v,
     places_of,
     subtract,
@@ -91,3 +93,11 @@ def test_a_meters_rms_is_brought_to_peak_to_peak() -> None:
     assert peak_to_peak_v(float(np.std(wave))) == pytest.approx(0.4, rel=0.01)
     assert "nearer to one diode shorted" in judge_ripple(0.9, 12, 0.5).text
     assert "nearer to one diode open" in judge_ripple(0.9, 12, 0.75).text
+
+
+def test_what_is_looked_at_first_fits_the_design() -> None:
+    stator = looked_at_first(maker_of(load_sheet("green-mower")))
+    assert "stator" in stator and "lamp" not in stator and "sense" not in stator
+    assert looked_at_first(maker_of(load_sheet("pool-car"))).endswith("the small wires: lamp, ignition, sense.")
+    judged = judge_output(12.2, None, 12.4, 20, 12, first=stator)
+    assert judged.next_step == stator

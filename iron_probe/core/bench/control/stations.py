@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from iron_probe.core.bench.control.pins import Socket, socket_of
-from iron_probe.core.bench.control.steps import ControlStep, Wanted, ohms_step, volts_step
+from iron_probe.core.bench.control.steps import ControlStep, Wanted, level_wanted, ohms_step, volts_step
 from iron_probe.core.bench.control.switch_table import state_with
 from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.circuit.elements import Conditions, Element, Joint, Module, Relay, Solenoid, Switch
@@ -72,39 +72,29 @@ def contact_steps(sheet: Sheet, switch: Switch, at: Conditions) -> tuple[Control
 def _passes_on(sheet: Sheet, switch: Switch, at: Conditions, said: str, state: str, closed: bool) -> list[ControlStep]:
     """Volts at the two ends of a contact in a position; where one of them hangs free there, a meter on it says nothing."""
     solved = good_machine(sheet, state, at).solution
-    ends = [p for p in (switch.start, switch.end) if not solved.floating(p)[0]]
-    if not closed:
-        return [
-            volts_step(
-                sheet,
-                at,
-                f"{_end_of(sheet, p)}, {said}",
-                (p, sheet.minus),
-                state,
-                "as it should be with the contact open",
-                "stuck, or fed from elsewhere",
-            )
-            for p in ends
-            if p == switch.end
-        ]
-    steps = [
-        volts_step(sheet, at, f"{_end_of(sheet, p)}, {said}", (p, sheet.minus), state, "it is there", "dead: before it")
-        for p in ends
-        if p == switch.start
-    ]
-    if switch.end in ends:
-        steps.append(
-            volts_step(
-                sheet,
-                at,
-                f"{_end_of(sheet, switch.end)}, {said}",
-                (switch.end, sheet.minus),
-                state,
-                "the contact passes it on",
-                "dead with the other end live: this contact",
-            )
-        )
-        steps.append(
+    hangs = {p for p in (switch.start, switch.end) if solved.floating(p)[0]}
+
+    def end(point: str, proves: str, otherwise: str) -> list[ControlStep]:
+        title = f"{sheet.point(point).title}, {said}"
+        return [] if point in hangs else [volts_step(sheet, at, title, (point, sheet.minus), state, proves, otherwise)]
+
+    volts = {p: good_machine(sheet, state, at).expected(p, sheet.minus)[0] for p in (switch.start, switch.end)}
+    levels = {p: level_wanted(v, sheet.system_v) for p, v in volts.items()}
+    if not closed:  # dead behind a contact that has nothing before it proves nothing
+        live = [p for p, level in levels.items() if level is Wanted.LIVE]
+        hot = switch.end if switch.start in live else next(iter(live), None)
+        return end(hot, "as it should be with the contact open", "stuck, or fed from elsewhere") if hot else []
+    if levels[switch.start] is Wanted.DEAD:  # it passes a ground on, not a feed
+        near, far = sorted(volts, key=lambda p: abs(volts[p]))
+        here = end(near, "its way to ground is whole", "live: the way to ground behind it is open")
+        there = end(far, "the contact passes the ground on", "live with the other end dead: this contact")
+    else:
+        here = end(switch.start, "power reaches it", "dead: what lies before it")
+        there = end(switch.end, "the contact passes it on", "dead with the other end live: this contact")
+    lost = (
+        []
+        if switch.end in hangs
+        else [
             volts_step(
                 sheet,
                 at,
@@ -115,18 +105,15 @@ def _passes_on(sheet: Sheet, switch: Switch, at: Conditions, said: str, state: s
                 "burnt contact, or a loose plug",
                 drop=True,
             )
-        )
-    return steps
-
-
-def _end_of(sheet: Sheet, point: str) -> str:
-    return sheet.point(point).title
+        ]
+    )
+    return [*here, *there, *lost]
 
 
 def _solenoid_steps(sheet: Sheet, solenoid: Solenoid, at: Conditions) -> tuple[ControlStep, ...]:
     crank = sheet.cranking_state() or next(iter(sheet.states))
     return (
-        volts_step(sheet, at, "Command at its stud", (solenoid.s, solenoid.case), crank, "the command arrives: now it must pull in", "dead: before it"),
+        volts_step(sheet, at, "Command at its stud", (solenoid.s, solenoid.case), crank, "the command arrives: now it must pull in", "dead: what lies before it, key to plug"),
         volts_step(sheet, at, "Heavy feed", (solenoid.b, sheet.minus), crank, "the heavy side has power", "dead or low: battery cable, posts"),
         volts_step(sheet, at, "Drop over its contact", (solenoid.b, solenoid.m), crank, "the contact carries the starter", "burnt contact disc", drop=True),
     )  # fmt: skip

@@ -138,11 +138,11 @@ def ways_in(sheet: Sheet, awake_a: float, ground_cables: int) -> tuple[WayIn, ..
 
 
 LATCHES = (
-    ("hood", "Hood switch closed, latch shut by hand"),
-    ("doors", "Doors latched by hand with a tool, windows down"),
-    ("boot", "Boot, lift and glove-box lamps seen to be out"),
-    ("key", "Key far away, out of reach of its aerial"),
+    ("hood", "Hood, where it has one: switch closed, latch shut by hand"),
+    ("doors", "Doors, cab and lids: latched by hand with a tool, windows down"),
+    ("boot", "Lamps behind a lid (boot, locker, glove box) seen to be out"),
+    ("key", "Key out and far away, out of reach of its aerial"),
     ("scan", "Scan tool and chargers unplugged"),
-    ("acc", "Added things asked about: radio, tracker, alarm, tow socket"),
+    ("acc", "Added things asked about: radio, tracker, alarm, pump, tow socket"),
 )
 """What is seen to before the wait begins (common practice)."""

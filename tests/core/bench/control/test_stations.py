@@ -40,8 +40,25 @@ def test_chain_relays_and_modules_each_once(sheet_id: str) -> None:
     assert {e.id for e in sheet.elements if isinstance(e, Relay | Module)} <= set(ids)
 
 
+def contact(sheet_id: str, element: str) -> Station:
+    return next(s for s in stations(sheet_id) if isinstance(s.element, Switch) and s.element.id == element)
+
+
 def test_that_a_contact_makes_is_asked_before_that_it_opens() -> None:
-    clutch = next(s for s in stations("crew-minibus") if isinstance(s.element, Switch) and s.element.id == "clutch-switch")
-    by_plug = [s for s in clutch.steps if s.reading.instrument is Instrument.VOLTMETER]
-    assert [s.wanted for s in by_plug] == [Wanted.LIVE, Wanted.LIVE, Wanted.LITTLE, Wanted.DEAD]
-    assert {s.wanted for s in clutch.steps if s.reading.instrument is Instrument.OHMMETER} == {Wanted.CLOSED, Wanted.OPEN}
+    pole = contact("pool-car", "key-crank-pole")
+    by_plug = [s for s in pole.steps if s.reading.instrument is Instrument.VOLTMETER]
+    wanted = [s.wanted for s in by_plug]
+    assert wanted[:3] == [Wanted.LIVE, Wanted.LIVE, Wanted.LITTLE] and set(wanted[3:]) == {Wanted.DEAD}
+    assert {s.wanted for s in pole.steps if s.reading.instrument is Instrument.OHMMETER} == {Wanted.CLOSED, Wanted.OPEN}
+
+
+def test_dead_behind_a_contact_with_nothing_before_it_is_not_asked_for() -> None:
+    clutch = contact("crew-minibus", "clutch-switch")  # with the pedal up its key is off
+    assert all(s.wanted is not Wanted.DEAD for s in clutch.steps)
+
+
+def test_a_contact_that_passes_a_ground_on_is_asked_from_its_ground_end() -> None:
+    lanyard = contact("rescue-watercraft", "lanyard-post")
+    first, second = lanyard.steps[:2]
+    assert (first.wanted, second.wanted) == (Wanted.DEAD, Wanted.DEAD)
+    assert "way to ground" in first.otherwise and "this contact" in second.otherwise
