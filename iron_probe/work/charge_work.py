@@ -4,6 +4,7 @@ from collections.abc import Callable, Mapping, Sequence
 
 from iron_probe.core.bench.charging import (
     TimedVolts,
+    has_charging,
     judge_charge_drop,
     judge_commanded,
     judge_on_purpose,
@@ -46,7 +47,7 @@ def output_verdict(job: Job, counting: Sequence[LoggedReading]) -> Judged | None
     rest = posts[next(iter(sheet.states))]
     commanded = any(isinstance(e, Alternator) and e.bus for e in sheet.elements)
     amps = amount(into[-1]) if into else None
-    first = looked_at_first(maker_of(sheet))
+    first = looked_at_first(maker_of(sheet)) if has_charging(sheet) else ""
     return judge_output(amount(posts[latest]), amps, amount(rest) if rest else None, job.temp_degc, sheet.system_v, commanded, first)
 
 

@@ -23,16 +23,23 @@ AXE = ROOT / "node_modules/axe-core/axe.min.js"
         "/jobs/101/repair",
         "/jobs/101/report",
         "/jobs/102/suspects/isolator",
+        "/jobs/105/control",
         "/jobs/106/charge",
         "/jobs/109/drain",
         "/jobs/109/drain/sweep?at=l2&edit=1",
         "/jobs/111/fuse",
     ],
 )
-def test_no_serious_finding(served: Served, open_browser: Callable[[int, int], webdriver.Chrome], path: str) -> None:
+def test_no_serious_finding_by_day_in_the_dark_and_with_gloves(
+    served: Served, open_browser: Callable[[int, int], webdriver.Chrome], path: str
+) -> None:
     driver = open_browser(1280, 800)
     driver.get(served.url + path)
-    driver.execute_script(AXE.read_text())
-    found = driver.execute_async_script("axe.run().then(arguments[0])")
-    serious = [(v["id"], v["nodes"][0]["html"][:160]) for v in found["violations"] if v["impact"] in ("serious", "critical")]
-    assert serious == []
+    for held in ({}, {"theme": "dark", "glove": "on"}):
+        for name, value in held.items():
+            driver.execute_script("localStorage.setItem(arguments[0], arguments[1])", f"hand {name}", value)
+        driver.refresh()
+        driver.execute_script(AXE.read_text())
+        found = driver.execute_async_script("axe.run().then(arguments[0])")
+        serious = [(v["id"], v["nodes"][0]["html"][:160]) for v in found["violations"] if v["impact"] in ("serious", "critical")]
+        assert serious == [], held

@@ -93,14 +93,40 @@ def test_the_next_stretch_takes_six_keys_and_the_step_one(desk: Hands) -> None:
 def test_a_place_of_ones_own_takes_five_taps(phone: Hands) -> None:
     phone.open("/jobs/102")
     before = phone.readings
+    phone.tap(phone.field('.views a[data-view="map"]'))
     for name in ("battery plus post", "isolator stud to feed"):
         phone.tap(phone.field(f'a[aria-label="{name}"] .hit'))
+    phone.wait(lambda d: phone.field("#bench").get_attribute("data-view") == "field")  # both are placed
+    assert leads(phone) == ("bat.plus", "isolator.out")
     phone.tap(phone.driver.find_element(By.XPATH, '//fieldset[contains(@class, "states")]//label[normalize-space()="Key off"]'))
-    for digit in "0,2":
+    for digit in "320":
         phone.field(f'button[data-pad="{digit}"]').click()
+    phone.field('button[data-pad="mV"][data-of="V"]').click()
+    assert phone.field("#field input[name=value]").get_attribute("value") == "320 mV"
     phone.tap(phone.field("#field button.log"))
-    phone.wait(lambda d: phone.readings == before + 1)
+    phone.wait(lambda d: "0.32 V" in phone.field(".last-word").text)
+    assert phone.readings == before + 1
     assert phone.count <= 5
+
+
+def test_no_pad_where_words_are_asked_and_no_state_is_cut(phone: Hands) -> None:
+    phone.open("/jobs/102?state=crank&instrument=eyes")
+    assert not phone.field(".pad").is_displayed()
+    assert phone.driver.find_element(By.XPATH, '//fieldset[@class="heard"]//label[normalize-space()="slow crank"]').is_displayed()
+    phone.open("/jobs/102")
+    assert phone.field(".pad").is_displayed()
+    wide = phone.driver.execute_script(
+        "return [...document.querySelectorAll('#bench *')].filter(e => e.offsetParent && e.getBoundingClientRect().right > innerWidth + 1).map(e => e.className)"
+    )
+    assert wide == []
+
+
+def test_suspects_and_evidence_are_one_marked_tap_away(phone: Hands) -> None:
+    phone.open("/jobs/102")
+    for view, panel in (("suspects", ".suspects-panel"), ("evidence", ".evidence-panel"), ("field", "#field")):
+        assert view == "field" or not phone.field(panel).is_displayed()
+        phone.field(f'.views a[data-view="{view}"]').click()
+        phone.wait(lambda d, at=panel: phone.field(at).is_displayed())
 
 
 @pytest.mark.parametrize("screen", list(SCREENS))

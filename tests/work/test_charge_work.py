@@ -63,3 +63,10 @@ def test_volts_that_a_module_asks_for_on_purpose_are_no_verdict_on_the_output(jo
     assert idling is not None and idling.verdict is Verdict.GOOD
     stubborn = output_verdict(taken, [logged(1, 0, red=van.plus, black=van.minus, state="slowing", value=13.6)])
     assert stubborn is not None and "does not obey" in stubborn.text
+
+
+def test_a_machine_without_a_charging_system_is_judged_all_the_same(job: Job) -> None:
+    kart = replace(job, sheet=load_sheet("training-kart"))
+    posts = logged(1, 0, red=kart.sheet.plus, black=kart.sheet.minus, state=kart.sheet.running_states()[-1], value=11.9)
+    judged = output_verdict(kart, [posts])
+    assert judged is not None and judged.next_step == ""

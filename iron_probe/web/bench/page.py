@@ -157,6 +157,7 @@ class BenchPage:
     verdicts: Verdicts | None
     unready: str
     scope: Scope
+    view: str = "field"
 
     instruments: ClassVar[tuple[Instrument, ...]] = OFFERED
     answers: ClassVar[dict[str, tuple[str, ...]]] = {TAKES[i]: said for i, said in WORDS.items() if TAKES[i] != "symptom"}
@@ -240,6 +241,11 @@ class BenchPage:
         ]
 
     @property
+    def last(self) -> LoggedReading | None:
+        """The newest reading that counts in the present epoch."""
+        return next((r for r in reversed(self.log.readings) if r.counts and r.epoch == self.log.epoch), None)
+
+    @property
     def older(self) -> int:
         """Readings before those."""
         return max(len(self.log.readings) - SHOWN, 0)
@@ -307,15 +313,28 @@ def conductor_between(sheet: Sheet, red: str, black: str, meant: str = "") -> st
     return meant if meant in found else next(iter(found), "")
 
 
-def bench_page(job: Job, log: JobLog, typed: Typed, entered: Entered = NOTHING) -> BenchPage:
-    """Gather the Bench of a job; with nothing asked for, the leads stand at the next place to measure."""
+VIEWS = ("field", "map", "suspects", "evidence")
+"""What a small screen shows of the Bench at a time."""
+
+
+def bench_page(job: Job, log: JobLog, typed: Typed, entered: Entered = NOTHING, view: str = "") -> BenchPage:
+    """Gather the Bench of a job; with nothing asked for, the leads stand at the next place to measure. `view` is what a small screen begins with."""
     work = work_of(job, log)
     scope = scope_of(job, log)
     engine, unready = ready_or_why(job, scope)
     found = verdicts(job, log, engine) if engine else None
     if not (typed.red or typed.black or typed.state or typed.instrument or entered.wrong):
         typed = _at_step(work, guide_of(job, log).step, found)
-    return BenchPage(job=job, work=work, typed=typed, entered=entered, verdicts=found, unready=unready, scope=scope)
+    return BenchPage(
+        job=job,
+        work=work,
+        typed=typed,
+        entered=entered,
+        verdicts=found,
+        unready=unready,
+        scope=scope,
+        view=view if view in VIEWS else VIEWS[0],
+    )
 
 
 def _at_step(work: Work, step: GuideStep, found: Verdicts | None) -> Typed:

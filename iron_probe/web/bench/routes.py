@@ -34,7 +34,7 @@ SCREEN = Screen(name="bench", path="", title="Bench")
 @router.get("/jobs/{number}")
 def bench(
     request: Request, job: CurrentJob, db: Db, red: str = "", black: str = "", branch: str = "", state: str = "", instrument: str = "",
-    itself: str = "", corrects: str = "",
+    itself: str = "", corrects: str = "", view: str = "",
 ) -> Response:  # fmt: skip
     """The bench of a job; leads, state and instrument may be named in the address, or a reading to correct."""
     log = job_log(db, job)
@@ -42,7 +42,7 @@ def bench(
     old = next((r for r in log.readings if str(r.id) == corrects and r.counts and not r.screen), None) if corrects else None
     if old is not None:
         typed = Typed.correcting(old)
-    page = bench_page(job, log, typed)
+    page = bench_page(job, log, typed, view=view)
     return templates.TemplateResponse(request, "bench/bench.html", {"page": page})
 
 

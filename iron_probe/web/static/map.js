@@ -5,7 +5,7 @@
   if (!bench()) return;
   const form = () => document.getElementById("field");
   const map = () => document.getElementById("map");
-  let view = null; // the part of the map in sight, kept while parts of the page are swapped
+  let seen = null; // the part of the map in sight, kept while parts of the page are swapped
   let nextLead = null;
 
   const lead = (name) => form().querySelector(`select[data-lead=${name}]`);
@@ -56,7 +56,7 @@
     if (!nextLead) nextLead = lead("red").value && !lead("black").value ? "black" : "red";
     if (nextLead === "red") lead("black").value = lead("black").value === id ? "" : lead("black").value;
     place(nextLead, id);
-    if (nextLead === "red") focusField();
+    if (nextLead === "red") { focusField(); if (bench().dataset.view === "map") setTimeout(() => look("field"), 350); } // both leads are placed: back to the field
   }
 
   function focusField() { // the figure, or the first word where the instrument is answered with one
@@ -92,12 +92,12 @@
     const top = Math.min(Math.max(cy - height / 2, y), Math.max(y, y + h - height));
     return [Math.min(Math.max(cx - width / 2, x), x + w - width), top, width, height];
   }
-  const apply = () => map().setAttribute("viewBox", (view || home()).join(" "));
+  const apply = () => map().setAttribute("viewBox", (seen || home()).join(" "));
   function zoom(factor, at) {
-    const [x, y, w, h] = view || home(), [, , hw] = home();
+    const [x, y, w, h] = seen || home(), [, , hw] = home();
     const width = Math.min(Math.max(w * factor, hw / 8), hw * 1.2), k = width / w;
     const cx = at ? at.x : x + w / 2, cy = at ? at.y : y + h / 2;
-    view = [cx - (cx - x) * k, cy - (cy - y) * k, width, h * k];
+    seen = [cx - (cx - x) * k, cy - (cy - y) * k, width, h * k];
     apply();
   }
   const toMap = (event) => {
@@ -126,8 +126,8 @@
       apart = now;
       return;
     }
-    const scale = map().getScreenCTM().a, [x, y, w, h] = view || home();
-    view = [x - dx / scale, y - dy / scale, w, h];
+    const scale = map().getScreenCTM().a, [x, y, w, h] = seen || home();
+    seen = [x - dx / scale, y - dy / scale, w, h];
     apply();
   });
   for (const end of ["pointerup", "pointercancel"]) document.addEventListener(end, (event) => { fingers.delete(event.pointerId); apart = 0; });
@@ -137,11 +137,19 @@
     zoom(event.deltaY > 0 ? 1.15 : 1 / 1.15, toMap(event));
   }, { passive: false });
 
+  function look(view) { // on a small screen one part of the Bench is shown at a time
+    bench().dataset.view = view;
+    for (const way of bench().querySelectorAll(".views a")) if (way.dataset.view === view) way.setAttribute("aria-current", "true"); else way.removeAttribute("aria-current");
+    if (view === "map") { seen = nearLeads(); apply(); }
+  }
+
   document.addEventListener("click", (event) => {
+    const way = event.target.closest(".views a");
+    if (way) { event.preventDefault(); look(way.dataset.view); return; }
     const point = event.target.closest("[data-point]"), by = event.target.closest("[data-zoom]");
     const next = event.target.closest("a[data-instrument]"), key = event.target.closest("[data-pad]");
     if (point) { event.preventDefault(); if (moved < 6) tap(point.dataset.point); }
-    if (by) { if (by.dataset.zoom === "home") { view = null; apply(); } else zoom(by.dataset.zoom === "in" ? 0.75 : 1.33); }
+    if (by) { if (by.dataset.zoom === "home") { seen = null; apply(); } else zoom(by.dataset.zoom === "in" ? 0.75 : 1.33); }
     if (next) {
       event.preventDefault();
       lead("red").value = next.dataset.red;
@@ -155,7 +163,9 @@
     }
     if (key) {
       const value = form().elements.value, k = key.dataset.pad;
-      value.value = k === "back" ? value.value.slice(0, -1) : value.value + k;
+      const bare = value.value.replace(/ ?[a-zµΩ]+$/i, "");
+      value.value = k === "back" ? (bare === value.value ? bare.slice(0, -1) : bare) : k === "OL" ? "OL" : /[a-zΩ]/i.test(k) ? `${bare} ${k}` : bare === "OL" ? k : bare + k;
+      value.dispatchEvent(new Event("input", { bubbles: true }));
     }
   });
 
@@ -189,7 +199,7 @@
     else if (event.key === "v") { event.preventDefault(); form().elements.value.focus(); }
     else if (event.key === "+" || event.key === "=") zoom(0.8);
     else if (event.key === "-") zoom(1.25);
-    else if (event.key === "0") { view = null; apply(); }
+    else if (event.key === "0") { seen = null; apply(); }
     else if (event.key === "Enter" && el.matches("input[type=radio]")) form().requestSubmit();
   });
 
@@ -197,6 +207,6 @@
     if (event.target.id === "bench") { nextLead = null; apply(); showLeads(); if (!document.querySelector("[data-sure]")) focusField(); }
   });
   showLeads();
-  view = nearLeads();
+  seen = nearLeads();
   apply();
 })();
