@@ -22,6 +22,7 @@ from iron_probe.core.errors import IronProbeError, LogError
 from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.store import queries
 from iron_probe.store.database import is_disk_full, looking
+from iron_probe.web import link
 from iron_probe.web.api import drain as api_drain
 from iron_probe.web.api import routes as api
 from iron_probe.web.csrf import CsrfError, Tokens
@@ -61,6 +62,7 @@ def create_app(engine: Engine, folder: Path, *, worker: bool = False, hosts: tup
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     for room in ROOMS:
         app.include_router(room.router, include_in_schema=False)
+    app.include_router(link.router, include_in_schema=False)
     app.include_router(api.router)
     app.include_router(api_drain.router)
     _answer_errors(app)

@@ -22,7 +22,6 @@
   });
 
   const offline = (hidden) => { document.getElementById("offline").hidden = hidden; };
-  document.addEventListener("htmx:sendError", () => offline(false));
   document.addEventListener("htmx:responseError", () => offline(false));
   document.addEventListener("htmx:afterOnLoad", () => offline(true));
 })();

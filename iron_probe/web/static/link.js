@@ -1,0 +1,98 @@
+"use strict";
+// The link: what is sent while there is none is kept on this device with its id and true time, shown as not yet sent, and sent in order when the link is back.
+(() => {
+  const UNSENT = "unsent";
+  const list = () => JSON.parse(localStorage.getItem(UNSENT) || "[]");
+  const keep = (entries) => { localStorage.setItem(UNSENT, JSON.stringify(entries)); show(); };
+  const box = document.getElementById("unsent"), word = document.getElementById("offline");
+  let down = false, sending = false;
+
+  const told = (pairs) => { // what was typed, for whoever looks at the list
+    const said = Object.fromEntries(pairs);
+    return said.value || said.word || said.volts || said.text || said.what || said.test || "an entry";
+  };
+
+  function show() {
+    const entries = list(), refused = entries.filter((e) => e.refused);
+    box.hidden = !entries.length;
+    box.querySelector("summary").textContent = entries.length ? `${entries.length} not yet sent${refused.length ? `, ${refused.length} refused` : ""}` : "";
+    box.querySelector("ol").replaceChildren(...entries.map((e) => {
+      const row = document.createElement("li"), page = document.createElement("a");
+      page.href = e.page;
+      page.textContent = `${e.told}, ${new Date(e.at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })}`;
+      row.append(page, e.refused ? `: ${e.refused} ` : " ");
+      if (e.refused) for (const [name, act] of [["Send again", "again"], ["Drop it", "drop"]]) row.append(Object.assign(document.createElement("button"), { type: "button", className: "quiet", textContent: name, onclick: () => mend(e.id, act) }));
+      return row;
+    }));
+  }
+
+  function mend(id, act) {
+    keep(act === "drop" ? list().filter((e) => e.id !== id) : list().map((e) => e.id === id ? { ...e, refused: "" } : e));
+    if (act === "again") send();
+  }
+
+  function queue(url, pairs) {
+    const id = pairs.find(([name]) => name === "entry_id")?.[1] || crypto.randomUUID();
+    if (list().some((e) => e.id === id)) return;
+    keep([...list(), { id, url, pairs, at: Date.now(), told: told(pairs), page: location.pathname + location.search, refused: "" }]);
+    for (const field of document.querySelectorAll("input[name=entry_id]")) if (field.value === id) { // the next one typed here is another one
+      field.value = crypto.randomUUID();
+      const form = field.form;
+      for (const typed of form.querySelectorAll("input:not([type=hidden], [type=checkbox], [type=radio]), textarea")) { typed.value = ""; typed.dispatchEvent(new Event("input", { bubbles: true })); }
+    }
+    lost(true);
+  }
+
+  function lost(now) {
+    down = now;
+    word.hidden = !now;
+  }
+
+  async function send() {
+    if (sending) return;
+    sending = true;
+    try {
+      for (const entry of list()) {
+        if (entry.refused) continue;
+        const said = new URLSearchParams(entry.pairs), minutes = Math.round((Date.now() - entry.at) / 60000);
+        if (said.has("read_at") && !said.get("read_at") && minutes > 0) said.set("read_at", `${minutes} min ago`);
+        const answer = await fetch(entry.url, { method: "POST", body: said });
+        lost(false);
+        if (answer.ok) keep(list().filter((e) => e.id !== entry.id));
+        else if (answer.status >= 500) return;
+        else {
+          const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+          const why = (page.querySelector(".asks, .wrong") || page.querySelector(".refusal p"))?.textContent.trim() || `the app answered ${answer.status}`;
+          keep(list().map((e) => e.id === entry.id ? { ...e, refused: why } : e));
+        }
+      }
+      if (!list().length && box.dataset.had) { delete box.dataset.had; location.reload(); } // what is shown is what is logged
+    } catch { lost(true); } finally { sending = false; }
+  }
+
+  document.addEventListener("htmx:sendError", (event) => {
+    const asked = event.detail.requestConfig;
+    if (asked.verb !== "post") { lost(true); return; }
+    box.dataset.had = "yes";
+    queue(asked.path, [...asked.formData.entries()].filter(([, value]) => typeof value === "string"));
+  });
+  document.addEventListener("submit", (event) => { // a plain form would be lost on the browser's own page of errors
+    const form = event.target;
+    if (event.defaultPrevented || form.method !== "post" || form.enctype === "multipart/form-data" || form.hasAttribute("hx-post")) return;
+    if (!down && navigator.onLine) return;
+    event.preventDefault();
+    box.dataset.had = "yes";
+    queue(form.action, [...new FormData(form, event.submitter).entries()]);
+  });
+  addEventListener("online", send);
+  setInterval(() => { if (list().some((e) => !e.refused)) { box.dataset.had = "yes"; send(); } else if (down) fetch("/static/icon.svg", { method: "HEAD", cache: "no-store" }).then(() => lost(false), () => {}); }, 3000);
+
+  show();
+  if (list().length) { box.dataset.had = "yes"; send(); }
+  if ("serviceWorker" in navigator) navigator.serviceWorker.register("/sw.js").then(() => navigator.serviceWorker.ready).then((worker) => {
+    const pages = [...document.querySelectorAll(".strip-nav > a")].map((a) => a.getAttribute("href")), job = pages[0];
+    if (!job || sessionStorage.getItem(`kept ${job}`)) return;
+    sessionStorage.setItem(`kept ${job}`, "yes");
+    worker.active.postMessage({ keep: [location.pathname + location.search, ...pages, ...[...document.querySelectorAll("link[rel=stylesheet], script[src]")].map((e) => e.getAttribute("href") || e.getAttribute("src"))] });
+  }, () => {});
+})();
