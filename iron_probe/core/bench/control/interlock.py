@@ -6,9 +6,10 @@ import networkx as nx
 import numpy as np
 
 from iron_probe.core.circuit.elements import BranchKind, Element, Joint, Module, Relay, Solenoid, Switch
-from iron_probe.core.circuit.network import Network
+from iron_probe.core.circuit.network import Network, SheetKey
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope, states_of
+from iron_probe.core.kept import Kept
 from iron_probe.core.solve.operate import solve_state
 
 FAR = 10_000
@@ -39,6 +40,15 @@ def chain_of(network: Network, posterior: Posterior | None) -> list[Link]:
 
     What a link wants of the operator is named from its controls; an alarm or immobiliser splice shows where it lies.
     """
+    parts = _ordered.get(SheetKey(network.sheet), lambda: _in_order(network))
+    return [_link(e, network, posterior) for e in parts]
+
+
+_ordered: Kept[SheetKey, tuple[Element, ...]] = Kept("interlock chains", 128)
+
+
+def _in_order(network: Network) -> tuple[Element, ...]:
+    """The parts of the chain in the order the command takes."""
     sheet = network.sheet
     ways: nx.Graph = nx.Graph()
     for branch in network.branches:
@@ -66,8 +76,7 @@ def chain_of(network: Network, posterior: Posterior | None) -> list[Link]:
             inputs = tuple(n.point for o in element.outputs for n in o.needs) or (element.supply,)
         return min((far.get(p, FAR) for p in inputs), default=FAR), listed[element.id]
 
-    wanted.sort(key=place)
-    return [_link(e, network, posterior) for e in wanted]
+    return tuple(sorted(wanted, key=place))
 
 
 def _answer_to_crank(network: Network) -> set[str]:

@@ -8,7 +8,9 @@ from iron_probe.core.bench.control.steps import ControlStep, Wanted, level_wante
 from iron_probe.core.bench.control.switch_table import state_with
 from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.circuit.elements import Conditions, Element, Joint, Module, Relay, Solenoid, Switch
+from iron_probe.core.circuit.network import SheetKey
 from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.kept import Kept
 from iron_probe.core.limits import CONTACT_CLOSED_OHM, CONTACT_OPEN_OHM
 
 
@@ -21,13 +23,15 @@ class Station:
     socket: Socket | None = None
 
 
+_stations: Kept[tuple[SheetKey, Conditions, tuple[str, ...]], tuple[Station, ...]] = Kept("stations", 128)
+
+
 def stations_of(sheet: Sheet, chain: Iterable[Element], at: Conditions) -> tuple[Station, ...]:
-    """The links of the chain in its order, then every relay and module it does not hold."""
-    linked = list(chain)
+    """The links of the chain in its order, then every relay and module it does not hold; worked out once for a circuit."""
+    linked = tuple(chain)
     held = {e.id for e in linked}
-    return tuple(
-        _station(sheet, e, at) for e in (*linked, *(e for e in sheet.elements if isinstance(e, Relay | Module) and e.id not in held))
-    )
+    parts = (*linked, *(e for e in sheet.elements if isinstance(e, Relay | Module) and e.id not in held))
+    return _stations.get((SheetKey(sheet), at, tuple(e.id for e in parts)), lambda: tuple(_station(sheet, e, at) for e in parts))
 
 
 def _station(sheet: Sheet, element: Element, at: Conditions) -> Station:
