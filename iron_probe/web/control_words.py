@@ -1,10 +1,9 @@
 """What a test on the control side should show, and did, in a mechanic's words."""
 
-from iron_probe.core.bench.control.steps import ControlStep, Wanted
+from iron_probe.core.bench.control.steps import ControlStep, Wanted, most_drop_v
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.limits import (
     CONTACT_CLOSED_OHM,
-    CONTACT_DROP_V,
     CONTACT_OPEN_OHM,
     OHMS_APART_SHARE,
     TERMINAL_DEAD_SHARE,
@@ -19,11 +18,10 @@ def good(step: ControlStep, sheet: Sheet) -> str:
     if step.wanted is Wanted.WORD:
         return words.SYMPTOM[Symptom(str(step.expected))]
     expected = float(step.expected)
-    drop_v = max(CONTACT_DROP_V * sheet.system_v / 12, 2 * abs(expected))
     return {
         Wanted.LIVE: f"live, over {words.volts(TERMINAL_LIVE_SHARE * sheet.system_v)}",
         Wanted.DEAD: f"dead, under {words.volts(TERMINAL_DEAD_SHARE * sheet.system_v)}",
-        Wanted.LITTLE: f"under {words.volts(drop_v)}",
+        Wanted.LITTLE: f"under {words.volts(most_drop_v(expected, sheet.system_v))}",
         Wanted.CLOSED: f"closed, under {words.ohms(CONTACT_CLOSED_OHM)}",
         Wanted.OPEN: f"open, over {words.ohms(CONTACT_OPEN_OHM)}",
         Wanted.OHMS: f"{words.ohms(expected * (1 - OHMS_APART_SHARE))} to {words.ohms(expected * (1 + OHMS_APART_SHARE))}",

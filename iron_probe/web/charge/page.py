@@ -13,6 +13,7 @@ from iron_probe.core.circuit.elements import Alternator, Fuse, Rectifier, Stator
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.scope import Scope, states_of
+from iron_probe.core.diagnose.test_book import same_place
 from iron_probe.core.draw.trend import Strip, trend
 from iron_probe.core.errors import IronProbeError
 from iron_probe.core.job.fold import JobLog, LoggedReading
@@ -113,7 +114,7 @@ class ChargePage:
 
     def stands_at(self, asked: Reading | None) -> bool:
         """Whether the leads are where a step asks for them, or it asks for none."""
-        return asked is None or _same(self.ask.reading, asked)
+        return asked is None or same_place(self.ask.reading, asked)
 
     def spot(self, key: str) -> SpotShown | None:
         """A place of the board."""
@@ -136,7 +137,7 @@ def charge_page(
     counting = log.counting(log.epoch)
     spots = charge_spots(sheet, job.conditions, states)
     asked = guide_of(job, log).step.reading
-    step = None if asked is None or any(_same(s.reading, asked) for p in spots for s in p.states) else _at_step(job, asked)
+    step = None if asked is None or any(same_place(s.reading, asked) for p in spots for s in p.states) else _at_step(job, asked)
     shown = tuple(SpotShown(spot=s, taken=_newest_at(counting, s)) for s in (*spots, *([step] if step else [])))
     here = next((s for s in shown if s.spot.key == place), None)
     if here is None:
@@ -159,12 +160,6 @@ def charge_page(
     )  # fmt: skip
 
 
-def _same(one: Reading, other: Reading) -> bool:
-    """Whether two readings are one place of the board in one state."""
-    leads = {one.red, one.black} == {other.red, other.black}
-    return one.instrument is other.instrument and one.state == other.state and one.branch == other.branch and leads
-
-
 def _at_step(job: Job, asked: Reading) -> Spot:
     """A place of its own for a step that is no place of this design, with what the sound machine shows there."""
     title, shown = words.place(asked, job.sheet), SpotIn(reading=asked)
@@ -178,17 +173,14 @@ def _asked(shown: tuple[SpotShown, ...], asked: Reading | None) -> tuple[SpotSho
     """The place and state of the guide's step; the posts at speed where it is none of the board's."""
     if asked is not None:
         for s in shown:
-            if any(_same(i.reading, asked) for i in s.spot.states):
+            if any(same_place(i.reading, asked) for i in s.spot.states):
                 return s, asked.state
     return shown[0], shown[0].spot.states[-1].state
 
 
 def _newest_at(counting: Sequence[LoggedReading], spot: Spot) -> dict[str, LoggedReading]:
     """The newest reading of a place in each state."""
-    found = {
-        i.state: next((r for r in reversed(counting) if _same(i.reading, r.reading) and not r.reading.conditioned), None)
-        for i in spot.states
-    }
+    found = {i.state: next((r for r in reversed(counting) if same_place(i.reading, r.reading)), None) for i in spot.states}
     return {state: r for state, r in found.items() if r is not None}
 
 

@@ -9,7 +9,7 @@ from iron_probe.core.bench.control.steps import ControlStep
 from iron_probe.core.bench.control.switch_table import SwitchTable, continuity_table, live_table, switches_of
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.evidence import Reading
+from iron_probe.core.diagnose.test_book import same_place
 from iron_probe.core.draw.terminals import Terminal, terminals_of
 from iron_probe.core.job.fold import JobLog, KeptLine, LoggedReading
 from iron_probe.core.job.job import Job
@@ -149,16 +149,7 @@ def _asked(stations: tuple[StationShown, ...], job: Job, log: JobLog) -> At | No
     asked = guide_of(job, log).step.reading
     if asked is None:
         return None
-    return next(((s, k) for s in stations for k, shown in enumerate(s.steps) if _same(shown.step.reading, asked)), None)
-
-
-def _same(one: Reading, other: Reading) -> bool:
-    return (
-        one.instrument is other.instrument
-        and one.state == other.state
-        and {one.red, one.black} == {other.red, other.black}
-        and not other.itself
-    )
+    return next(((s, k) for s in stations for k, shown in enumerate(s.steps) if same_place(shown.step.reading, asked)), None)
 
 
 def _untold(stations: tuple[StationShown, ...], chain: tuple[Link, ...]) -> tuple[StationShown | None, int]:

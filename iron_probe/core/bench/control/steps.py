@@ -57,12 +57,17 @@ def _within(wanted: Wanted, value: float, system_v: float, expected: float | str
         live, dead = value >= TERMINAL_LIVE_SHARE * system_v, value <= TERMINAL_DEAD_SHARE * system_v
         return None if not live and not dead else live is (wanted is Wanted.LIVE)
     if wanted is Wanted.LITTLE:
-        return value <= max(CONTACT_DROP_V * system_v / 12, 2 * abs(float(expected)))
+        return value <= most_drop_v(float(expected), system_v)
     if wanted is Wanted.CLOSED:
         return value <= CONTACT_CLOSED_OHM
     if wanted is Wanted.OPEN:
         return value >= CONTACT_OPEN_OHM
     return abs(value - float(expected)) <= OHMS_APART_SHARE * float(expected)
+
+
+def most_drop_v(expected_v: float, system_v: float) -> float:
+    """The most a sound closed contact loses [V]: its limit, or twice what the drawing's own loses."""
+    return max(CONTACT_DROP_V * system_v / 12, 2 * abs(expected_v))
 
 
 def level_wanted(expected_v: float, system_v: float) -> Wanted | None:
