@@ -1,4 +1,4 @@
-"""./run bench [solve] [pages] [yard] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [guide_jobs] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
+"""./run bench [solve] [pages] [drawn] [yard] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [guide_jobs] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
 
 import sys
 from pathlib import Path
@@ -7,6 +7,7 @@ from bench import (
     captures,
     charging_trials,
     drain_trials,
+    drawn,
     engine,
     guide_jobs,
     pages,
@@ -29,6 +30,7 @@ TOPICS = {
     "guide_jobs": guide_jobs.table,
     "solve": solving.table,
     "pages": pages.table,
+    "drawn": drawn.table,
     "yard": yard.table,
     "engine": engine.table,
     "captures": captures.table,

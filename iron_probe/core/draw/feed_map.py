@@ -6,7 +6,6 @@ that start and end on points already placed; each ear gets a lane, so a command 
 
 from dataclasses import dataclass
 from itertools import pairwise
-from typing import Literal
 
 import networkx as nx
 
@@ -40,10 +39,7 @@ class MapPoint:
 
 @dataclass(frozen=True, slots=True)
 class MapBranch:
-    """A branch as a polyline; its symbol stands at `middle`, `upright` when that stretch runs down the page.
-
-    `label` says where its title goes: above, below, right or left of the symbol, or along the line after it.
-    """
+    """A branch as a polyline; its symbol stands at `middle`, `upright` when that stretch runs down the page."""
 
     id: str
     element: str
@@ -51,7 +47,6 @@ class MapBranch:
     middle: Xy
     upright: bool
     heavy: bool
-    label: Literal["above", "below", "right", "left", "along"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,7 +98,7 @@ def lay_out(network: Network) -> FeedMap:
         columns=float(width),
         rows=bottom,
         points=tuple(MapPoint(p, *where[p], side.get(p, "light")) for p in network.points),
-        branches=tuple(_finished(network, n, lines[n], n in frame, width) for n in range(len(network.branches))),
+        branches=tuple(_finished(network, n, lines[n], n in frame) for n in range(len(network.branches))),
     )
 
 
@@ -237,19 +232,12 @@ def _riser(point: str, xs: list[float], lane: float, channel: float, where: dict
     return [*bends, (away, lane)]
 
 
-def _finished(network: Network, number: int, line: tuple[Xy, ...], heavy: bool, columns: float) -> MapBranch:
+def _finished(network: Network, number: int, line: tuple[Xy, ...], heavy: bool) -> MapBranch:
     """Put the symbol in the middle of the longest straight stretch."""
     a, b = max(pairwise(line), key=lambda s: abs(s[1][0] - s[0][0]) + 0.8 * abs(s[1][1] - s[0][1]))
     owner = network.owners[number]
     middle = (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
     upright = abs(b[1] - a[1]) > abs(b[0] - a[0])
-    label: Literal["above", "below", "right", "left", "along"] = "above"
-    if upright:
-        label = "right" if middle[0] < columns else "left"
-    elif heavy and middle[1] == 0:
-        label = "below"
-    elif len(line) > 3:
-        label = "along"
     return MapBranch(
         id=branch_id(owner, network.branches[number]),
         element=owner.id,
@@ -257,5 +245,4 @@ def _finished(network: Network, number: int, line: tuple[Xy, ...], heavy: bool, 
         middle=middle,
         upright=upright,
         heavy=heavy,
-        label=label,
     )

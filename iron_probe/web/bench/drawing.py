@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 from functools import lru_cache
+from textwrap import wrap
 
 from markupsafe import Markup
 
@@ -9,6 +10,7 @@ from iron_probe.core.circuit.network import SheetKey, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.draw.drop_bars import DropBar
 from iron_probe.core.draw.feed_map import FeedMap, lay_out
+from iron_probe.core.draw.labels import MapLabel, place_labels
 from iron_probe.core.draw.starting_side import starting_side
 from iron_probe.core.kept import Kept
 from iron_probe.core.solve.operate import solve_state
@@ -18,6 +20,11 @@ _maps: Kept[SheetKey, FeedMap] = Kept("maps", 128)
 _inks: Kept[tuple[SheetKey, str], Markup] = Kept("inks", 256)
 
 
+COLUMN, ROW, ROOM = 98.0, 86.0, (40.0, 10.0)
+"""A column and a row of the map as they are drawn (bench/_scale.html), and what is free beside it, and above and below, where dimension lines stand."""
+LABEL_WIDTHS = (15, 24, 11)
+"""Letters to a line of a label, the usual first."""
+_labels: Kept[SheetKey, dict[str, MapLabel]] = Kept("map labels", 128)
 _points: Kept[SheetKey, Markup] = Kept("map points", 128)
 _dimensions: Kept[DropBar, Markup] = Kept("dimension lines", 4096)
 _options: Kept[tuple[SheetKey, str], Markup] = Kept("options", 256)
@@ -57,6 +64,23 @@ def map_of(sheet: Sheet) -> FeedMap:
     return _maps.get(SheetKey(sheet), lambda: lay_out(network_of(starting_side(sheet))))
 
 
+def labels_of(sheet: Sheet) -> dict[str, MapLabel]:
+    """Where the titles on a sheet's map stand, as the map is drawn."""
+
+    def place() -> dict[str, MapLabel]:
+        drawing = map_of(sheet)
+        texts = {b.id: _broken(sheet.element(b.element).title, b.id.partition(".")[2]) for b in drawing.branches}
+        return place_labels(drawing, texts, COLUMN, ROW, ROOM)
+
+    return _labels.get(SheetKey(sheet), place)
+
+
+def _broken(title: str, part: str) -> list[tuple[str, ...]]:
+    """The ways a title may be broken into lines, each once and none losing a word."""
+    text = f"{title}, {part}" if part else title
+    return list(dict.fromkeys(tuple(wrap(text, width, break_long_words=False)) for width in LABEL_WIDTHS))
+
+
 def ink_of(sheet: Sheet, state: str) -> Markup:
     """The wires and symbols of a sheet's map, with switches and contacts as a sound machine has them in that state."""
 
@@ -64,6 +88,8 @@ def ink_of(sheet: Sheet, state: str) -> Markup:
         network = network_of(sheet)
         solved = solve_state(network, state)
         closed = {name: bool(solved.closed[number, 0]) for name, number in network.branch_row.items()}
-        return Markup(templates.get_template("bench/_ink.html").render(d=map_of(sheet), sheet=sheet, closed=closed))
+        return Markup(
+            templates.get_template("bench/_ink.html").render(d=map_of(sheet), sheet=sheet, closed=closed, labels=labels_of(sheet))
+        )
 
     return _inks.get((SheetKey(sheet), state), draw)
