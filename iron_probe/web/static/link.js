@@ -21,7 +21,7 @@
       page.href = e.page;
       page.textContent = `${e.told}, ${new Date(e.at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })}`;
       row.append(page, e.refused ? `: ${e.refused} ` : " ");
-      if (e.refused) for (const [name, act] of [["Send again", "again"], ["Drop it", "drop"]]) row.append(Object.assign(document.createElement("button"), { type: "button", className: "quiet", textContent: name, onclick: () => mend(e.id, act) }));
+      for (const [name, act] of [...(e.refused ? [["Send again", "again"]] : []), ["Drop it", "drop"]]) row.append(Object.assign(document.createElement("button"), { type: "button", className: "quiet", textContent: name, onclick: () => mend(e.id, act) }));
       return row;
     }));
   }
