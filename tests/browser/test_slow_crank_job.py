@@ -113,7 +113,9 @@ def test_from_intake_to_a_proven_repair(served: Served, open_browser: Callable[[
             served.kill()
             bench.type_reading("0.11")
             bench.wait(lambda d: d.find_element(By.ID, "offline").is_displayed())
-            bench.wait(lambda d: "1 not yet sent" in d.find_element(By.ID, "unsent").text)  # kept on the device; a slip may be dropped there
+            bench.wait(
+                lambda d: "1 not yet sent" in d.find_element(By.ID, "unsent").text
+            )  # kept on the device; a slip may be dropped there
             driver.find_element(By.CSS_SELECTOR, "#unsent summary").click()
             bench.button("Drop it").click()
             bench.wait(lambda d: not d.find_element(By.ID, "unsent").is_displayed())

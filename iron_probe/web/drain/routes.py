@@ -12,7 +12,7 @@ from iron_probe.core.bench.battery.endurance import endurance
 from iron_probe.core.bench.drain.currents import TOTAL, Way
 from iron_probe.core.bench.drain.explain import Combined, NotReproduced, judge_together, not_reproduced
 from iron_probe.core.bench.drain.feed_tree import Draws
-from iron_probe.core.bench.drain.limits import LATCHES, LIMIT_REASON, LimitSchool, WayIn, ways_in
+from iron_probe.core.bench.drain.limits import LIMIT_REASON, LimitSchool, WayIn, latches_of, ways_in
 from iron_probe.core.bench.drain.sleep_record import SleepRecord, sleep_of
 from iron_probe.core.bench.drain.suspects import METHOD_REASON, Method
 from iron_probe.core.bench.plausible import doubt_of_sleep
@@ -72,7 +72,7 @@ class DrainPage:
         """The latch list, each with whether it was seen to since a door was last opened."""
         opened = max((m.at for m in self.work.marks if m.line.what == "opened"), default=None)
         seen = {m.line.text for m in self.work.marks if m.line.what == "latched" and (opened is None or m.at > opened)}
-        return tuple((key, text, key in seen) for key, text in LATCHES)
+        return tuple((key, text, key in seen) for key, text in latches_of(self.work.sheet))
 
 
 def drain_page(db: Session, job: Job, log: JobLog, record: str = "", hours: str = "", entered: Entered = NOTHING) -> DrainPage:

@@ -40,7 +40,7 @@ def limit_for(sheet: Sheet, usual_a: float, school: LimitSchool = LimitSchool.NO
     the sound machine draws asleep [A]."""
     if sheet.drain_limit_ma is not None and school is LimitSchool.NOW:
         return DrawLimit(limit_a=sheet.drain_limit_ma / 1000, source="the sheet's own figure")
-    if max(b.capacity_ah for b in sheet.batteries) < SMALL_AH:
+    if is_small(sheet):
         over = f" over the {1000 * usual_a:.0f} mA that what is drawn takes asleep" if usual_a >= 0.0005 else ""
         return DrawLimit(limit_a=usual_a + SMALL_LIMIT_MA / 1000, source=f"small machine, a few mA{over}: common practice")
     return DrawLimit(limit_a=LIMIT_MA[school] / 1000, source=f"{LIMIT_REASON[school]}: common practice")
@@ -137,12 +137,24 @@ def ways_in(sheet: Sheet, awake_a: float, ground_cables: int) -> tuple[WayIn, ..
     )  # fmt: skip
 
 
-LATCHES = (
+_OPENS = (
     ("hood", "Hood, where it has one: switch closed, latch shut by hand"),
     ("doors", "Doors, cab and lids: latched by hand with a tool, windows down"),
     ("boot", "Lamps behind a lid (boot, locker, glove box) seen to be out"),
+)
+_SMALL_OPENS = (("seat", "Seat, covers and lids shut; a lamp or socket under them seen to be off"),)
+_EVERY = (
     ("key", "Key out and far away, out of reach of its aerial"),
     ("scan", "Scan tool and chargers unplugged"),
     ("acc", "Added things asked about: radio, tracker, alarm, pump, tow socket"),
 )
-"""What is seen to before the wait begins (common practice)."""
+
+
+def latches_of(sheet: Sheet) -> tuple[tuple[str, str], ...]:
+    """What is seen to on a machine before the wait begins, each with its key: a small one has no hood and no doors (common practice)."""
+    return (*(_SMALL_OPENS if is_small(sheet) else _OPENS), *_EVERY)
+
+
+def is_small(sheet: Sheet) -> bool:
+    """Whether a machine is a small one: powersports, mowers; told by its battery."""
+    return max(b.capacity_ah for b in sheet.batteries) < SMALL_AH

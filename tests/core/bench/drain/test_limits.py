@@ -1,7 +1,7 @@
 """What a sleeping machine may draw, and ways into its wiring."""
 
 from iron_probe.core.bench.battery.endurance import rated_ah
-from iron_probe.core.bench.drain.limits import LimitSchool, judge_total, limit_for, ways_in
+from iron_probe.core.bench.drain.limits import LimitSchool, judge_total, latches_of, limit_for, ways_in
 from iron_probe.core.bench.judged import Verdict
 from iron_probe.machines import load_sheet
 from tests.core.bench.drain.nights import SHUTTLE
@@ -36,3 +36,10 @@ def test_ways_in_work_out_the_draw_before_the_meter_is_connected() -> None:
     assert "under the meter's 10 A fuse" in small.risk
     assert "over the meter's 10 A fuse" in big.risk
     assert "each ground cable in turn" in ways_in(SHUTTLE, 0.5, 2)[0].steps[1]
+
+
+def test_a_small_machine_has_no_hood_and_no_doors_to_latch() -> None:
+    mower, bus = ({key for key, _ in latches_of(load_sheet(s))} for s in ("green-mower", "crew-minibus"))
+    assert "seat" in mower and not mower & {"hood", "doors", "boot"}
+    assert {"hood", "doors", "boot"} <= bus and "seat" not in bus
+    assert {"key", "scan", "acc"} <= mower & bus
