@@ -30,25 +30,28 @@ def table() -> str:
     return "\n".join([*lines, ""])
 
 
-def _measure(url: str) -> tuple[list[float], list[float]]:
+def _visitor(url: str, page: str) -> tuple[urllib.request.OpenerDirector, str]:
+    """Somebody who has opened a page, and the token its forms are sent with."""
     opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor())
-    page = opener.open(f"{url}/jobs/102").read().decode()
-    token = re.findall(r'name="form_token" value="([^"]+)"', page)[0]
+    text = opener.open(f"{url}{page}").read().decode()
+    return opener, re.findall(r'name="form_token" value="([^"]+)"', text)[0]
+
+
+def _new_job(opener: urllib.request.OpenerDirector, url: str, token: str, sheet_id: str, machine: str) -> str:
+    """The address of a job taken in."""
+    form = {"form_token": token, "sheet_id": sheet_id, "machine": machine, "school": "common", "temp_degc": 15, "cold_degc": -5}
+    return str(opener.open(f"{url}/jobs", urllib.parse.urlencode(form).encode()).geturl())
+
+
+def _measure(url: str) -> tuple[list[float], list[float]]:
+    opener, token = _visitor(url, "/jobs/102")
     shown, logged = [], []
     for k in range(REQUESTS):
         start = time.perf_counter()
         opener.open(f"{url}/jobs/102").read()
         shown.append(time.perf_counter() - start)
         if k % 12 == 0:  # a new job now and then, so that the log stays as long as real ones
-            form = {
-                "form_token": token,
-                "sheet_id": "crew-minibus",
-                "machine": f"B{k}",
-                "school": "common",
-                "temp_degc": 15,
-                "cold_degc": -5,
-            }
-            job = opener.open(f"{url}/jobs", urllib.parse.urlencode(form).encode()).geturl()
+            job = _new_job(opener, url, token, "crew-minibus", f"B{k}")
         form = {
             "form_token": token,
             "red": "bat.plus",
@@ -66,23 +69,13 @@ def _measure(url: str) -> tuple[list[float], list[float]]:
 
 def _sweep(url: str) -> list[float]:
     """Millivolts logged across the shuttle's fuses, one after the other, with a new job now and then."""
-    opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor())
-    page = opener.open(f"{url}/jobs/109/drain").read().decode()
-    token = re.findall(r'name="form_token" value="([^"]+)"', page)[0]
+    opener, token = _visitor(url, "/jobs/109/drain")
     fuses = [f"{box}{k}" for box, most in (("b", 7), ("c", 9), ("l", 3)) for k in range(1, most + 1)]
     taken, job = [], ""
     for k in range(REQUESTS):
         fuse = fuses[k % len(fuses)]
         if k % len(fuses) == 0:
-            form = {
-                "form_token": token,
-                "sheet_id": "lift-shuttle",
-                "machine": f"S{k}",
-                "school": "common",
-                "temp_degc": 15,
-                "cold_degc": -5,
-            }
-            job = opener.open(f"{url}/jobs", urllib.parse.urlencode(form).encode()).geturl()
+            job = _new_job(opener, url, token, "lift-shuttle", f"S{k}")
             opener.open(
                 f"{job}/drain/totals", urllib.parse.urlencode({"form_token": token, "value": "410", "way": "clamp"}).encode()
             ).read()
@@ -95,20 +88,11 @@ def _sweep(url: str) -> list[float]:
 
 def _aside(url: str, back: str) -> list[float]:
     """Readings logged on a screen beside the Bench, as its own page sends them, with a new job now and then."""
-    opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor())
-    token = re.findall(r'name="form_token" value="([^"]+)"', opener.open(f"{url}/jobs/102").read().decode())[0]
+    opener, token = _visitor(url, "/jobs/102")
     taken, job = [], ""
     for k in range(REQUESTS):
         if k % 12 == 0:
-            new = {
-                "form_token": token,
-                "sheet_id": "crew-minibus",
-                "machine": f"A{k}",
-                "school": "common",
-                "temp_degc": 15,
-                "cold_degc": -5,
-            }
-            job = opener.open(f"{url}/jobs", urllib.parse.urlencode(new).encode()).geturl()
+            job = _new_job(opener, url, token, "crew-minibus", f"A{k}")
         form = {
             "form_token": token, "back": back, "at": "a", "red": "bat.plus", "black": "bat.minus", "state": ("rest", "run", "fast")[k % 3],
             "instrument": "voltmeter", "value": f"12.{k % 90 + 10}",
