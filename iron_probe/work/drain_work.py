@@ -53,9 +53,11 @@ class DrainSettings:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DrainEntry:
-    """A logged current with its number among the drain readings, its interval, whether it counts, and why not."""
+    """A logged current with its number among the drain readings, its interval, whether it counts, and why not; `seq` its place in the log,
+    None where an instrument sent it."""
 
     id: UUID
+    seq: int | None
     number: int
     at: datetime
     line: DrainLine
@@ -69,6 +71,7 @@ class Mark:
     """A mark on the strip."""
 
     id: UUID
+    seq: int | None
     at: datetime
     line: MarkLine
 
@@ -109,6 +112,13 @@ class DrainWork:
     def newest(self, where: str) -> DrainEntry | None:
         """The newest reading of a place."""
         return next((e for e in reversed(self.entries) if e.line.where == where), None)
+
+    @property
+    def last(self) -> UUID | None:
+        """The reading or mark that was put down last, to be taken back; what an instrument sent is none."""
+        lines = (*((e.seq, e.id) for e in self.entries), *((m.seq, m.id) for m in self.marks))
+        typed = [(seq, line) for seq, line in lines if seq is not None]
+        return max(typed)[1] if typed else None
 
     @property
     def no_sleeper(self) -> bool:
@@ -173,7 +183,9 @@ def drain_work(job: Job, log: JobLog, epoch: int | None = None) -> DrainWork:
     usual_a = usual_total_a(tree)
     limit = limit_for(sheet, usual_a, settings.school)
     marks = tuple(
-        Mark(id=k.id, at=k.at - timedelta(minutes=line.ago_minutes), line=line) for k, line in log.lines(MarkLine) if k.epoch == epoch
+        Mark(id=k.id, seq=k.seq, at=k.at - timedelta(minutes=line.ago_minutes), line=line)
+        for k, line in log.lines(MarkLine)
+        if k.epoch == epoch
     )
     raw = [(number, k, line) for number, (k, line) in enumerate(log.lines(DrainLine), start=1) if k.epoch == epoch]
     raw.sort(key=lambda r: r[1].at)  # one noted later may have been read before
@@ -241,7 +253,7 @@ def _added(read: list[tuple[int, KeptLine, DrainLine, Interval | None, str]], ca
 def _entry(number: int, kept: KeptLine, line: DrainLine, amps: Interval | None, why: str, checked: dict[int, Checked]) -> DrainEntry:
     found = checked.get(number)
     return DrainEntry(
-        id=kept.id, number=number, at=kept.at, line=line, amps=amps, valid=found is not None and found.valid,
+        id=kept.id, seq=kept.seq, number=number, at=kept.at, line=line, amps=amps, valid=found is not None and found.valid,
         why=why if found is None else found.why,
     )  # fmt: skip
 

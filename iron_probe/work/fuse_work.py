@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from uuid import UUID
 
 import numpy as np
 from numpy.typing import NDArray
@@ -69,12 +70,14 @@ class Blowing:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FuseWork:
-    """A fuse with what it feeds, what was said of it (state or element ids by what was said), and what follows."""
+    """A fuse with what it feeds, what was said of it (state or element ids by what was said), and what follows; `ohms` and `timed` name the
+    tests they rest on, to be withdrawn."""
 
     tree: FeedTree
     feeds: Feeds
     said: dict[str, list[str]]
-    ohms: tuple[tuple[str, Judged], ...]
+    ohms: tuple[tuple[UUID, Judged], ...]
+    timed: UUID | None
     times: Multiples | None
     time_untold: str
     legs: tuple[Leg, ...]
@@ -98,20 +101,21 @@ def fuse_work(session: Session, job: Job, log: JobLog, fuse: str = "") -> FuseWo
     last = next((line.subject for _, line in reversed(log.tests("trip")) if line.subject in known), known[0])
     asked = find_fuse(tree, fuse or last)[1]
     chosen = asked.id
-    seen = (_kept(log, chosen, "seen") or [{}])[-1]
+    seen = next((t for _, t in reversed(_kept(log, chosen, "seen"))), {})
     said = {k: [s for s in seen.get(k, "").split(",") if s] for k in SAID}
     blows, holds = ([s for s in said[k] if s in sheet.states] for k in ("blows", "holds"))
     timed = _kept(log, chosen, "time")
     rows = tuple(r for r in captures.captures_of(session, job) if r.status == "ready")
-    brought = next(((r, t) for t in reversed(_kept(log, chosen, "capture")) for r in rows if str(r.id) == t["capture"]), None)
+    brought = next(((r, t) for _, t in reversed(_kept(log, chosen, "capture")) for r in rows if str(r.id) == t["capture"]), None)
     blowing = None if brought is None else replace(blowing_of(session, brought[0], asked), round_what=clamps_of(brought[1]))
     feeds = feeds_of(tree, build_network(sheet, job.conditions), chosen, blows, holds, blowing.clamped if blowing else None)
     return FuseWork(
         tree=tree,
         feeds=feeds,
         said=said,
-        ohms=tuple((t["ohms"], judge_ohms(tree, chosen, t)) for t in _kept(log, chosen, "ohms")),
-        times=multiples_for(float(timed[-1]["seconds"]), feeds.fuse.make) if timed else None,
+        ohms=tuple((test, judge_ohms(tree, chosen, t)) for test, t in _kept(log, chosen, "ohms")),
+        timed=timed[-1][0] if timed else None,
+        times=multiples_for(float(timed[-1][1]["seconds"]), feeds.fuse.make) if timed else None,
         time_untold=NOT_KNOWN if timed and feeds.fuse.make not in BLADES else "",
         legs=tuple(legs_of(tree, said["dead"], said["working"])) if said["dead"] else (),
         captures=rows,
@@ -128,8 +132,9 @@ def clamps_of(typed: Mapping[str, str]) -> dict[str, str]:
     return {name.removeprefix(CLAMP_ROUND): branch for name, branch in typed.items() if name.startswith(CLAMP_ROUND) and branch}
 
 
-def _kept(log: JobLog, fuse: str, test: str) -> list[dict[str, str]]:
-    return [line.typed for k, line in log.tests("trip") if k.epoch == log.epoch and line.test == test and line.subject == fuse]
+def _kept(log: JobLog, fuse: str, test: str) -> list[tuple[UUID, dict[str, str]]]:
+    """The tests of a kind made of a fuse in this epoch, oldest first: which, and what was typed."""
+    return [(k.id, line.typed) for k, line in log.tests("trip") if k.epoch == log.epoch and line.test == test and line.subject == fuse]
 
 
 def judge_ohms(tree: FeedTree, fuse: str, typed: dict[str, str]) -> Judged:

@@ -116,7 +116,7 @@ def guide_of(job: Job, log: JobLog) -> Guide:
         sound=settled,
         ways_first=job.method in ("", Order.BEST.value),
         next_way=(board.next.red, board.next.black) if board and board.next else None,
-        battery_tested=bool([k for k, _ in log.tests("battery") if k.epoch == log.epoch]),
+        battery_tested=log.newest_test("battery") is not None,
         drain=_drain_facts(drain, log) if drain else None,
         blows=(seen.fuse, seen.blows[0]) if seen and seen.blows else None,
         told=_told(job, log, concern),

@@ -44,10 +44,10 @@ def _checked(log: JobLog, sheet: Sheet) -> dict[str, list[Verdict]]:
 def levels_of(log: JobLog, sheet: Sheet) -> tuple[dict[str, str], list[BusLevel]]:
     """The one-wire levels typed last in this epoch, as typed and judged; empty when there are none."""
     line = bus_line(sheet)
-    kept = [test for k, test in log.tests("bus") if k.epoch == log.epoch]
-    if line is None or not kept:
+    kept = log.newest_test("bus")
+    if line is None or kept is None:
         return {}, []
-    typed = dict(kept[-1].typed)
+    typed = dict(kept[1].typed)
     return typed, read_levels(line, typed, parse_quantity(typed["supply"], "V").value)
 
 

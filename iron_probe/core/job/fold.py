@@ -91,13 +91,15 @@ class Condemned:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class KeptLine:
-    """A line of another kind that stands: a test, a code, a tick, a wait; `first` is the number of the first reading it left, if any."""
+    """A line of another kind that stands: a test, a code, a tick, a wait; `first` is the number of the first reading it left, if any,
+    `seq` its place in the log, None where it is no line of it but was sent by an instrument."""
 
     id: UUID
     at: datetime
     epoch: int
     line: Kind
     first: int | None = None
+    seq: int | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -126,9 +128,18 @@ class JobLog:
         """The readings of all epochs before one that count."""
         return tuple(r for readings in self.by_epoch[:epoch] for r in readings)
 
+    def standing(self, named: str) -> UUID | None:
+        """The id of a reading or another line that was not withdrawn, by its text; None where no such line stands."""
+        lines = (*(r.id for r in self.readings if not r.withdrawn), *(k.id for k in self.others))
+        return next((line for line in lines if str(line) == named), None)
+
     def tests(self, screen: str) -> list[tuple[KeptLine, TestLine]]:
         """The tests of a screen that stand, oldest first."""
         return [(k, k.line) for k in self.others if isinstance(k.line, TestLine) and k.line.screen == screen]
+
+    def newest_test(self, screen: str) -> tuple[KeptLine, TestLine] | None:
+        """The newest test of a screen in this epoch; None where there is none."""
+        return next(((k, line) for k, line in reversed(self.tests(screen)) if k.epoch == self.epoch), None)
 
     def lines(self, kind: type[Other]) -> list[tuple[KeptLine, Other]]:
         """Other lines of a kind that stand, oldest first."""
@@ -290,7 +301,7 @@ class Fold:
             if isinstance(line, Taken) and line.corrects:
                 self._others = [k for k in self._others if k.id != line.corrects]
                 self._replaced(line.corrects, entry)
-            self._others.append(KeptLine(id=entry.id, at=at, epoch=epoch, line=line, first=first))
+            self._others.append(KeptLine(id=entry.id, at=at, epoch=epoch, line=line, first=first, seq=entry.seq))
 
     def _stands(self, line: Kind) -> bool:
         """Whether what a line names is on the circuit of today."""

@@ -115,6 +115,21 @@ def test_a_test_is_corrected_by_another_and_given_back_with_its_withdrawal() -> 
     assert [r.counts for r in log.readings] == [True, False]
 
 
+def test_what_may_be_withdrawn_is_found_by_its_name_and_the_newest_test_is_of_this_epoch() -> None:
+    book = Book()
+    taken = book.reading(12.4)
+    assert book.fold().newest_test("bus") is None
+    levels = book.write(TestLine(screen="bus", subject="engine-module", test="levels", typed={"supply": "12"}))
+    log = book.fold()
+    assert (log.standing(str(taken)), log.standing(str(levels)), log.standing("x")) == (taken, levels, None)
+    newest = log.newest_test("bus")
+    assert newest is not None and (newest[0].id, newest[0].seq) == (levels, log.seq)
+    book.write(WithdrawLine(entry=levels))
+    assert book.fold().standing(str(levels)) is None
+    book.write(RepairLine(text="wire mended"))
+    assert book.fold().newest_test("bus") is None
+
+
 def test_a_reading_noted_on_paper_stands_at_the_time_it_was_read() -> None:
     book = Book()
     early = START - timedelta(hours=3)
