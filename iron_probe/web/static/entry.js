@@ -25,11 +25,11 @@
   });
   document.addEventListener("htmx:afterRequest", (event) => { // logged: what stood in the field is in the log
     const sender = event.detail.requestConfig.elt.closest("[data-entry]"), xhr = event.detail.xhr; // the element may be gone by now
-    if (event.detail.successful && event.detail.requestConfig.verb === "post" && xhr.responseURL && new URL(xhr.responseURL).pathname !== event.detail.pathInfo.requestPath) history.replaceState(null, "", xhr.responseURL); // a reload shows what is shown
+    if (event.detail.successful && event.detail.requestConfig.verb === "post" && xhr.responseURL && xhr.responseURL !== new URL(event.detail.pathInfo.requestPath, location).href) history.replaceState(null, "", xhr.responseURL); // a reload shows what is shown
     if (sender && event.detail.successful) for (const key of Object.keys(sessionStorage)) if (key.startsWith(form(sender))) sessionStorage.removeItem(key);
   });
   let sent = false;
-  document.addEventListener("htmx:beforeRequest", (event) => { sent = Boolean(event.detail.elt.closest("[data-entry], #withdraw, #withdraw-check")); });
+  document.addEventListener("htmx:beforeRequest", (event) => { sent = Boolean(event.detail.elt.closest("[data-entry], #withdraw")); });
   document.addEventListener("htmx:afterSettle", () => { if (sent) { sent = false; restore(); settle(); } });
 
   document.addEventListener("keydown", (event) => { // a figure typed over the question begins the field anew

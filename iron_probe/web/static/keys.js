@@ -1,5 +1,5 @@
 "use strict";
-// Keys, printing, and the word about a lost link. A key named in data-key clicks its element, or goes into its field; typing in a field is left alone.
+// Keys and printing. A key named in data-key clicks its element, or goes into its field; typing in a field is left alone.
 (() => {
   const typing = (el) => el.matches("textarea, select, input:not([type=radio]):not([type=checkbox])");
   const toggleKeys = () => { const keys = document.getElementById("keys"); keys.hidden = !keys.hidden; };
@@ -20,8 +20,4 @@
     if (event.target.closest("[data-keys-toggle]")) toggleKeys();
     if (event.target.closest("[data-print]")) window.print();
   });
-
-  const offline = (hidden) => { document.getElementById("offline").hidden = hidden; };
-  document.addEventListener("htmx:responseError", () => offline(false));
-  document.addEventListener("htmx:afterOnLoad", () => offline(true));
 })();

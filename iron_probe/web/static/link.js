@@ -4,7 +4,9 @@
   const UNSENT = "unsent";
   const list = () => JSON.parse(localStorage.getItem(UNSENT) || "[]");
   const keep = (entries) => { localStorage.setItem(UNSENT, JSON.stringify(entries)); show(); };
-  const box = document.getElementById("unsent"), word = document.getElementById("offline");
+  const box = document.getElementById("unsent"), word = document.getElementById("offline"), failed = document.getElementById("failed");
+  const AGE = { read_at: (minutes) => `${minutes} min ago`, ago: (minutes) => `${minutes} min` }; // fields that say when it was, as they are typed
+  const AWAY = [502, 503, 504]; // something before the app answers: the app itself does not
   let down = false, sending = false;
 
   const told = (pairs) => { // what was typed, for whoever looks at the list
@@ -48,6 +50,11 @@
     word.hidden = !now;
   }
 
+  function refusal(text, status) { // the page's own word for why not
+    const page = new DOMParser().parseFromString(text, "text/html");
+    return (page.querySelector(".asks, .wrong") || page.querySelector(".refusal p"))?.textContent.trim() || `the app answered ${status}`;
+  }
+
   async function send() {
     if (sending) return;
     sending = true;
@@ -55,14 +62,13 @@
       for (const entry of list()) {
         if (entry.refused) continue;
         const said = new URLSearchParams(entry.pairs), minutes = Math.round((Date.now() - entry.at) / 60000);
-        if (said.has("read_at") && !said.get("read_at") && minutes > 0) said.set("read_at", `${minutes} min ago`);
+        if (minutes > 0) for (const [name, worded] of Object.entries(AGE)) if (said.has(name) && !said.get(name)) said.set(name, worded(minutes));
         const answer = await fetch(entry.url, { method: "POST", body: said });
+        if (AWAY.includes(answer.status)) return lost(true);
         lost(false);
         if (answer.ok) keep(list().filter((e) => e.id !== entry.id));
-        else if (answer.status >= 500) return;
         else {
-          const page = new DOMParser().parseFromString(await answer.text(), "text/html");
-          const why = (page.querySelector(".asks, .wrong") || page.querySelector(".refusal p"))?.textContent.trim() || `the app answered ${answer.status}`;
+          const why = refusal(await answer.text(), answer.status);
           keep(list().map((e) => e.id === entry.id ? { ...e, refused: why } : e));
         }
       }
@@ -70,12 +76,19 @@
     } catch { lost(true); } finally { sending = false; }
   }
 
-  document.addEventListener("htmx:sendError", (event) => {
-    const asked = event.detail.requestConfig;
+  function unanswered(asked) {
     if (asked.verb !== "post") { lost(true); return; }
     box.dataset.had = "yes";
     queue(asked.path, [...asked.formData.entries()].filter(([, value]) => typeof value === "string"));
+  }
+  document.addEventListener("htmx:sendError", (event) => unanswered(event.detail.requestConfig));
+  document.addEventListener("htmx:responseError", (event) => { // answered, and not with a page that can be shown in place of this one
+    const { xhr, requestConfig } = event.detail;
+    if (AWAY.includes(xhr.status)) { unanswered(requestConfig); return; }
+    failed.textContent = `Nothing was changed: ${refusal(xhr.responseText, xhr.status)}. What you typed is still in its field.`;
+    failed.hidden = false;
   });
+  document.addEventListener("htmx:afterOnLoad", () => { failed.hidden = true; lost(false); });
   document.addEventListener("submit", (event) => { // a plain form would be lost on the browser's own page of errors
     const form = event.target;
     if (event.defaultPrevented || form.method !== "post" || form.enctype === "multipart/form-data" || form.hasAttribute("hx-post")) return;
