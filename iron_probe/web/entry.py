@@ -10,14 +10,16 @@ from starlette.datastructures import FormData
 from iron_probe.core.bench.plausible import Doubt
 from iron_probe.core.bench.typed_moment import parse_moment
 from iron_probe.core.errors import LogError, ReadingError
-from iron_probe.core.job.fold import JobLog
+from iron_probe.core.job.fold import JobLog, LoggedReading
 from iron_probe.core.job.lines import DrainLine
 from iron_probe.store.tables import now
 from iron_probe.web.page import field as text_of
 from iron_probe.web.words import DOUBT
 
-KEPT = ("value", "word", "read_at", "corrects", "unsteady", "rms")
-"""Of a refused field, what is shown again."""
+OWN = ("form_token", "entry_id", "at", "back")
+"""What a form says of itself; all else is what was said in it."""
+LONGEST = 20_000
+"""Of one field so many characters are kept."""
 
 
 class DoubtedError(ReadingError):
@@ -37,7 +39,7 @@ class Entered:
     @staticmethod
     def refused(form: FormData, error: Exception, at: str = "") -> "Entered":
         """A field that was sent and not logged, with all that was typed; `at` where its form does not name itself."""
-        said = {name: text_of(form, name)[:200] for name in KEPT}
+        said = {name: text_of(form, name)[:LONGEST] for name in form if name not in OWN}
         return Entered(at=at or text_of(form, "at")[:200], said=said, wrong=str(error), asks=isinstance(error, DoubtedError))
 
 
@@ -67,13 +69,18 @@ def corrected(form: FormData, log: JobLog | None = None) -> UUID | None:
     return line
 
 
+def to_correct(log: JobLog, named: str) -> LoggedReading | None:
+    """The reading that is to be corrected; None where none of this job's that counts and was typed by itself is named."""
+    return next((r for r in log.readings if str(r.id) == named and r.counts and not r.screen), None) if named else None
+
+
 def correcting(log: JobLog, named: str, at: str) -> Entered:
-    """A field filled with the reading that is to be corrected; an empty one where none of this job's is named."""
-    old = next((r for r in log.readings if str(r.id) == named and r.counts and not r.screen), None) if named else None
+    """A field filled with the reading that is to be corrected; an empty one where there is none."""
+    old = to_correct(log, named)
     if old is None:
         return NOTHING
     said = {"value": old.typed if old.reading.value is not None else "", "word": old.reading.word or "", "corrects": str(old.id)}
-    return Entered(at=at, said=said | {"read_at": _when(old.at), "unsteady": "1" if old.reading.unsteady else ""})
+    return Entered(at=at, said=said | {"read_at": moment_text(old.at), "unsteady": "1" if old.reading.unsteady else ""})
 
 
 def correcting_drain(log: JobLog, named: str) -> Entered:
@@ -82,17 +89,18 @@ def correcting_drain(log: JobLog, named: str) -> Entered:
     if kept is None:
         return NOTHING
     old, line = kept
-    return Entered(at=line.where, said={"value": line.typed, "corrects": named, "read_at": _when(old.at)})
+    return Entered(at=line.where, said={"value": line.typed, "corrects": named, "read_at": moment_text(old.at)})
 
 
-def correcting_test(log: JobLog, screen: str, named: str) -> Entered:
-    """The same of a test of a screen: its form is filled with all that was typed."""
+def correcting_test(log: JobLog, screen: str, named: str, at: str = "") -> Entered:
+    """The same of a test of a screen: its form is filled with all that was typed; `at` where it is not called by its test."""
     kept = next(((k, line) for k, line in log.tests(screen) if str(k.id) == named), None) if named else None
     if kept is None:
         return NOTHING
     old, line = kept
-    return Entered(at=line.test, said={**line.typed, "corrects": named, "read_at": _when(old.at)})
+    return Entered(at=at or line.test, said={**line.typed, "corrects": named, "read_at": moment_text(old.at)})
 
 
-def _when(moment: datetime) -> str:
+def moment_text(moment: datetime) -> str:
+    """A moment as it may be typed for when a reading was taken."""
     return f"{moment.astimezone():%Y-%m-%d %H:%M}"

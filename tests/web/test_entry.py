@@ -29,10 +29,10 @@ def test_a_question_is_asked_once() -> None:
 
 
 def test_what_was_typed_stays_with_what_is_wrong() -> None:
-    form = FormData({"at": "posts:fast", "value": "lots", "read_at": "14:20", "red": "x"})
+    form = FormData({"at": "posts:fast", "form_token": "t", "value": "lots", "read_at": "14:20", "low_line": "1.5"})
     kept = Entered.refused(form, ReadingError("no voltage"))
     assert (kept.at, kept.wrong, kept.asks) == ("posts:fast", "no voltage", False)
-    assert kept.said["value"] == "lots" and kept.said["read_at"] == "14:20" and "red" not in kept.said
+    assert kept.said == {"value": "lots", "read_at": "14:20", "low_line": "1.5"}
     assert Entered.refused(form, DoubtedError("sure?"), "total").asks
 
 

@@ -1,33 +1,30 @@
 """The battery card: rest, tester, cranking, load and capacity, each judged with its limit; how long it lasts; charging it up."""
 
-from dataclasses import replace
 from datetime import date, timedelta
 from typing import Any
 from urllib.parse import quote
 
 from fastapi import APIRouter, Request, Response
-from fastapi.responses import RedirectResponse
 from sqlmodel import Session
 
 from iron_probe.core.bench.battery.card import TESTS
 from iron_probe.core.bench.plausible import doubt_of_volts
 from iron_probe.core.errors import IronProbeError, ReadingError
 from iron_probe.core.job.fits import PAIR
-from iron_probe.core.job.job import TECHNICIAN
-from iron_probe.core.job.lines import TestLine, WaitLine, WithdrawLine
+from iron_probe.core.job.job import TECHNICIAN, Job
+from iron_probe.core.job.lines import TestLine, WaitLine
 from iron_probe.store.tables import now
 from iron_probe.web import words
 from iron_probe.web.battery.page import BatteryPage, battery_page
-from iron_probe.web.entry import Entered, ask_first, corrected, correcting_test, read_at
+from iron_probe.web.entry import LONGEST, Entered, ask_first, corrected, correcting_test, read_at
 from iron_probe.web.machines.page import read_battery
-from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, is_fragment, templates
+from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, templates
 from iron_probe.web.screen import Screen
 from iron_probe.work.logs import append, job_log
 from iron_probe.work.machines import battery_of, fit_battery
 
 router = APIRouter()
 SCREEN = Screen(name="battery", path="/battery", title="Battery")
-LONGEST = 20_000
 DAYS_A_YEAR = 365.25
 FIELDS = (
     "volts", "temp", "hours_since", "bled", "charged", "charger", "first", "second", "how", "measured", "measured_as", "rated", "rated_as", "mohm",
@@ -45,19 +42,20 @@ def card(
     return _shown(request, db, battery_page(job, log, b, asked, correcting_test(log, "battery", corrects)))
 
 
-def _shown(request: Request, db: Session, page: BatteryPage, status: int = 200, wrong: dict[str, str] | None = None) -> Response:
-    """The card; `wrong` are the words for fields of the battery really fitted that could not be taken."""
+def _shown(request: Request, db: Session, page: BatteryPage, status: int = 200, fitting: Entered | None = None) -> Response:
+    """The card; `fitting` is what was said of the battery really fitted and could not be taken."""
     fitted = battery_of(db, page.job.pinned.machine_id)
-    name = "battery/_battery.html" if is_fragment(request) else "battery/battery.html"
-    return templates.TemplateResponse(
-        request, name, {"page": page, "fitted": fitted, "age": _age(fitted), "wrong": wrong or {}}, status_code=status
-    )
+    kept = {f"battery_{name}": f"{said:g}" if isinstance(said, float) else said for name, said in fitted.items()}
+    context = {"page": page, "fitted": fitted, "age": _age(fitted), "fitting": fitting or Entered(said=kept)}
+    return templates.TemplateResponse(request, "battery/battery.html", context, status_code=status)
 
 
 def _age(fitted: dict[str, Any]) -> float | None:
-    """Years since the battery was fitted; None where nobody knows."""
-    said = fitted.get("fitted_on")
-    return (now().date() - date.fromisoformat(said)).days / DAYS_A_YEAR if said else None
+    """Years since the battery was fitted; None where nobody knows, or what was kept is no day."""
+    try:
+        return (now().date() - date.fromisoformat(fitted.get("fitted_on", ""))).days / DAYS_A_YEAR
+    except ValueError:
+        return None
 
 
 @router.post("/jobs/{number}/battery/fitted")
@@ -65,9 +63,14 @@ def fit(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     """Keep what battery is really fitted: everything that is judged and forecast of it goes by that."""
     battery, wrong = read_battery(form)
     if wrong:
-        return _shown(request, db, battery_page(job, job_log(db, job), field(form, "battery")), 422, wrong)
+        fitting = Entered.refused(form, ReadingError(" ".join(wrong.values())))
+        return _shown(request, db, battery_page(job, job_log(db, job), field(form, "battery")), 422, fitting)
     fit_battery(db, job.pinned.machine_id, battery)
-    return RedirectResponse(f"/jobs/{job.number}/battery?b={quote(field(form, 'battery'))}", status_code=303)
+    return _card_of(job, field(form, "battery"))
+
+
+def _card_of(job: Job, battery: str) -> Response:
+    return back_to(job, f"/battery?b={quote(battery)}")
 
 
 @router.post("/jobs/{number}/battery")
@@ -90,20 +93,8 @@ def log_test(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
             ask_first(form, doubt_of_volts(volts, nominal_v), words.volts(volts), system=f"{nominal_v:g} V")
         append(db, job, TECHNICIAN, line, entry_id=entry_id(form))
     except IronProbeError as error:
-        kept = Entered.refused(form, error, kind)
-        page = battery_page(job, log, name, entered=replace(kept, said={**kept.said, **typed}))
-        return _shown(request, db, page, 422)
-    return _again(request, job, db, page.card.battery.id)
-
-
-@router.post("/jobs/{number}/battery/withdraw")
-def withdraw(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
-    """Take a test back, its readings with it."""
-    log = job_log(db, job)
-    known = {str(kept.id): kept.id for kept, _ in log.tests("battery")}
-    if field(form, "entry") in known:
-        append(db, job, TECHNICIAN, WithdrawLine(entry=known[field(form, "entry")]), entry_id=entry_id(form))
-    return _again(request, job, db, field(form, "battery"))
+        return _shown(request, db, battery_page(job, log, name, entered=Entered.refused(form, error, kind)), 422)
+    return _card_of(job, page.card.battery.id)
 
 
 @router.post("/jobs/{number}/battery/wait")
@@ -115,10 +106,4 @@ def wait(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
         return _shown(request, db, page, 422)
     text = f"{page.card.battery.title} on the charger at {page.plan.amps:.0f} A, then rest; measure it again"
     append(db, job, TECHNICIAN, WaitLine(text=text, until=now() + timedelta(hours=page.plan.measure_hours)), entry_id=entry_id(form))
-    return _again(request, job, db, page.card.battery.id)
-
-
-def _again(request: Request, job: CurrentJob, db: Db, battery: str) -> Response:
-    if not is_fragment(request):
-        return RedirectResponse(f"/jobs/{job.number}/battery?b={battery}", status_code=303)
-    return _shown(request, db, battery_page(job, job_log(db, job), battery))
+    return _card_of(job, page.card.battery.id)

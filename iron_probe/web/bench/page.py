@@ -39,7 +39,7 @@ from iron_probe.core.job.job import Job
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.web.bench.drawing import ink_of, map_of, options_of, points_of
 from iron_probe.web.bench.evidence_rows import evidence_row
-from iron_probe.web.entry import NOTHING, Entered
+from iron_probe.web.entry import NOTHING, Entered, moment_text
 from iron_probe.web.page import field
 from iron_probe.work.drop_work import Work, work_of
 from iron_probe.work.guide_work import guide_of, scope_of
@@ -102,7 +102,7 @@ class Typed:
             value=old.typed if r.value is not None else "", word=r.word or "", amps="" if r.amps is None else f"{r.amps:g}",
             corrects=str(old.id), itself=r.itself or "", heard=r.heard or "", same_crank=True, disturbed=r.disturbed, told=r.told, unsteady=bool(r.unsteady),
             aided=r.aided or "", parted=r.parted or "", jumper_from=jumper[0], jumper_to=jumper[1],
-            read_at=f"{old.at.astimezone():%Y-%m-%d %H:%M}",
+            read_at=moment_text(old.at),
         )  # fmt: skip
 
 

@@ -18,7 +18,7 @@ from iron_probe.web.battery.page import battery_page
 from iron_probe.web.bench.drawing import chosen, dimension_of, polyline
 from iron_probe.web.bench.page import Typed, bench_page, probe_part
 from iron_probe.web.bench.suspect_card import suspect_card
-from iron_probe.web.entry import Entered
+from iron_probe.web.entry import Entered, to_correct
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, is_fragment, templates
 from iron_probe.web.screen import Screen
 from iron_probe.work.guide_work import scope_of
@@ -39,8 +39,7 @@ def bench(
     """The bench of a job; leads, state and instrument may be named in the address, or a reading to correct."""
     log = job_log(db, job)
     typed = Typed(red=red, black=black, branch=branch, state=state, instrument=instrument, itself=itself)
-    old = next((r for r in log.readings if str(r.id) == corrects and r.counts and not r.screen), None) if corrects else None
-    if old is not None:
+    if old := to_correct(log, corrects):
         typed = Typed.correcting(old)
     page = bench_page(job, log, typed, view=view)
     return templates.TemplateResponse(request, "bench/bench.html", {"page": page})
@@ -69,10 +68,10 @@ def refused(request: Request, job: Job, db: Session, form: Form, entered: Entere
 
 @router.post("/jobs/{number}/undo")
 def undo(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
-    """Withdraw the newest line that counts, or the one named."""
+    """Withdraw the newest line that counts, or the one named, from whichever screen; one that stands no more is left as it is."""
     log = job_log(db, job)
     named = field(form, "entry")
-    target = next((r.id for r in log.readings if str(r.id) == named and not r.withdrawn), None) if named else log.last
+    target = log.standing(named) if named else log.last
     if target is not None:
         log = append(db, job, TECHNICIAN, WithdrawLine(entry=target), entry_id=entry_id(form))
     return back_to(job, back) if (back := field(form, "back")) else again(request, job, log)

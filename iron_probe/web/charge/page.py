@@ -1,7 +1,8 @@
 """What the charge board shows, gathered: places by state, the verdicts on output and drops, energy, stator and diodes, the engine's word."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from uuid import UUID
 
 from iron_probe.core.bench.bus import BusLevel, BusLine, BusStretch, bus_line, suspect_stretches
 from iron_probe.core.bench.charge_spots import Spot, SpotIn, charge_spots, fuses_out
@@ -57,23 +58,26 @@ class SpotShown:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StatorBench:
-    """The stator unplugged: what is typed and what it says."""
+    """The stator unplugged: what is typed and what it says; `entry` is the test that stands, to be withdrawn."""
 
     stator: Stator
-    typed: dict[str, str]
+    typed: Mapping[str, str]
     diodes: tuple[DiodeTest, ...]
     judged: tuple[tuple[str, Judged], ...]
+    entry: UUID | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BusBench:
-    """The one-wire line: what is typed at its points, the levels judged, its members with their codes, and the stretches suspected."""
+    """The one-wire line: what is typed at its points, the levels judged, its members with their codes, the stretches suspected, and the
+    `entry` that stands, to be withdrawn."""
 
     line: BusLine
-    typed: dict[str, str]
+    typed: Mapping[str, str]
     levels: tuple[BusLevel, ...]
     with_codes: tuple[str, ...]
     stretches: tuple[BusStretch, ...]
+    entry: UUID | None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -103,6 +107,11 @@ class ChargePage:
     entered: Entered
 
     @property
+    def is_alternator(self) -> bool:
+        """Whether one case makes, rectifies and regulates; else a stator and its regulator beside it."""
+        return isinstance(self.maker, Alternator)
+
+    @property
     def ask(self) -> SpotIn:
         """The place worked on in its state: the reading to take there."""
         return self.here.spot.in_state(self.shown)
@@ -126,11 +135,9 @@ STEP = "step"
 
 
 def charge_page(
-    job: Job, log: JobLog, place: str = "", state: str = "", entered: Entered = NOTHING, refused: dict[str, str] | None = None,
-    record: tuple[str, Strip] | None = None,
+    job: Job, log: JobLog, place: str = "", state: str = "", entered: Entered = NOTHING, record: tuple[str, Strip] | None = None,
 ) -> ChargePage:  # fmt: skip
-    """Gather the board at a place and state, where the guide's step is without one; `refused` is what a form of it held that was not taken.
-    ReadingError when the machine has no charging system."""
+    """Gather the board at a place and state, where the guide's step is without one. ReadingError when the machine has no charging system."""
     sheet = job.sheet
     maker = maker_of(sheet)
     states = states_of(sheet, Scope.CHARGING)
@@ -155,8 +162,8 @@ def charge_page(
         verdict=output_verdict(job, counting), drops=drop_verdicts(sheet, maker, running, amps, newest), ripple=_ripple(job, counting, maker, amps),
         balance=tuple(energy_balance(sheet, job.conditions, missing)), strip=_strip(sheet, counting, maker, running, job.temp_degc),
         commanded=commanded_verdict(sheet, maker, running, newest), both_ways=both_ways(sheet, counting, maker, running),
-        stator=_stator(sheet, log, refused if entered.at == "stator" else None), record=record,
-        bus=_bus(sheet, log, refused if entered.at == "bus" else None), word=verdicts(job, log, engine) if engine else None, entered=entered,
+        stator=_stator(sheet, log, entered), record=record,
+        bus=_bus(sheet, log, entered), word=verdicts(job, log, engine) if engine else None, entered=entered,
     )  # fmt: skip
 
 
@@ -206,11 +213,15 @@ def _strip(
     return trend(volts, amps, band(temp_degc, sheet.system_v), maker.rated_a, sheet.system_v)
 
 
-def _bus(sheet: Sheet, log: JobLog, refused: dict[str, str] | None) -> BusBench | None:
+def _bus(sheet: Sheet, log: JobLog, entered: Entered) -> BusBench | None:
     line = bus_line(sheet)
     if line is None:
         return None
-    typed, levels = levels_of(log, sheet) if refused is None else (refused, [])
+    kept = log.newest_test("bus")
+    typed: Mapping[str, str] = entered.said
+    levels: list[BusLevel] = []
+    if entered.at != "bus":
+        typed, levels = levels_of(log, sheet)
     named = {e for _, code in log.lines(CodeLine) for e in code.elements}
     with_codes = tuple(m.id for m, _ in line.members if m.id in named)
     return BusBench(
@@ -219,17 +230,18 @@ def _bus(sheet: Sheet, log: JobLog, refused: dict[str, str] | None) -> BusBench 
         levels=tuple(levels),
         with_codes=with_codes,
         stretches=tuple(suspect_stretches(line, levels, with_codes)) if levels or with_codes else (),
+        entry=kept[0].id if kept else None,
     )
 
 
-def _stator(sheet: Sheet, log: JobLog, refused: dict[str, str] | None) -> StatorBench | None:
+def _stator(sheet: Sheet, log: JobLog, entered: Entered) -> StatorBench | None:
     stator = next((e for e in sheet.elements if isinstance(e, Stator)), None)
     if stator is None:
         return None
-    kept = [line for k, line in log.tests("stator") if k.epoch == log.epoch]
-    typed = refused if refused is not None else dict(kept[-1].typed) if kept else {}
+    kept = log.newest_test("stator")
+    typed = entered.said if entered.at == "stator" else kept[1].typed if kept else {}
     try:
         diodes, judged = judge_unplugged(stator, typed)
     except IronProbeError:
         diodes, judged = [], []
-    return StatorBench(stator=stator, typed=typed, diodes=tuple(diodes), judged=tuple(judged))
+    return StatorBench(stator=stator, typed=typed, diodes=tuple(diodes), judged=tuple(judged), entry=kept[0].id if kept else None)

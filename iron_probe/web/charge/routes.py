@@ -1,7 +1,6 @@
 """The charge board: readings by place and state, lamp, amps and ripple, the stator unplugged, the bus line, suspects and next test."""
 
 from fastapi import APIRouter, Request, Response
-from fastapi.responses import RedirectResponse
 from sqlmodel import Session
 
 from iron_probe.core.bench.bus import bus_line, read_levels
@@ -17,8 +16,8 @@ from iron_probe.core.job.lines import TestLine
 from iron_probe.core.trace.layout import Layout, Role
 from iron_probe.store import captures
 from iron_probe.web.charge.page import STATOR_FIELDS, charge_page
-from iron_probe.web.entry import Entered, correcting
-from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
+from iron_probe.web.entry import Entered, correcting, read_at
+from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, templates
 from iron_probe.web.screen import Screen
 from iron_probe.work.logs import append, job_log
 
@@ -95,11 +94,11 @@ def log_stator(request: Request, job: CurrentJob, db: Db, form: Form) -> Respons
     try:
         judge_unplugged(stator, typed)
         readings = stator_readings(stator, sheet, typed)
-        line = TestLine(screen="stator", subject=stator.id, test="unplugged", typed=typed, readings=readings)
+        line = TestLine(screen="stator", subject=stator.id, test="unplugged", typed=typed, readings=readings, read_at=read_at(form))
         append(db, job, TECHNICIAN, line, entry_id=entry_id(form))
     except IronProbeError as error:
-        return _refused(request, job, db, str(error), "stator", typed)
-    return RedirectResponse(f"/jobs/{job.number}/charge#stator", status_code=303)
+        return refused(request, job, db, form, Entered.refused(form, error, "stator"))
+    return back_to(job, "/charge#stator")
 
 
 @router.post("/jobs/{number}/charge/bus")
@@ -116,13 +115,8 @@ def log_bus(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
         levels = read_levels(line, typed, supply)
         if not levels:
             raise ReadingError("No levels typed: give the quiet level and the lowest at one point of the line at least.")
-        kept = TestLine(screen="bus", subject=line.master.id, test="levels", typed=typed | {"supply": f"{supply:g}"})
+        kept = TestLine(screen="bus", subject=line.master.id, test="levels", typed=typed | {"supply": f"{supply:g}"}, read_at=read_at(form))
         append(db, job, TECHNICIAN, kept, entry_id=entry_id(form))
     except IronProbeError as error:
-        return _refused(request, job, db, str(error), "bus", typed)
-    return RedirectResponse(f"/jobs/{job.number}/charge#bus", status_code=303)
-
-
-def _refused(request: Request, job: Job, db: Session, wrong: str, at: str, typed: dict[str, str]) -> Response:
-    page = charge_page(job, job_log(db, job), entered=Entered(at=at, wrong=wrong), refused=typed, record=record_of(db, job))
-    return templates.TemplateResponse(request, "charge/charge.html", {"page": page}, status_code=422)
+        return refused(request, job, db, form, Entered.refused(form, error, "bus"))
+    return back_to(job, "/charge#bus")

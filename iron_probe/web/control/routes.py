@@ -8,9 +8,9 @@ from iron_probe.core.circuit.elements import Module, Relay, Solenoid, Switch
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import IronProbeError, SolveError
 from iron_probe.core.job.job import TECHNICIAN, Job
-from iron_probe.core.job.lines import CodeLine, TestLine, WithdrawLine
+from iron_probe.core.job.lines import CodeLine, TestLine
 from iron_probe.web.control.page import control_page
-from iron_probe.web.entry import Entered, corrected, correcting, read_at
+from iron_probe.web.entry import Entered, corrected, correcting, correcting_test, read_at
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, not_offered, templates
 from iron_probe.web.screen import Screen
 from iron_probe.work.logs import append, job_log
@@ -29,11 +29,12 @@ SCREEN = Screen(name="control", path="/control", title="Control side", refuses=n
 
 @router.get("/jobs/{number}/control")
 def control(request: Request, job: CurrentJob, db: Db, at: str = "", after: str = "", corrects: str = "") -> Response:
-    """The control side at one of its parts and tests; a reading of it may be named to be corrected."""
+    """The control side at one of its parts and tests; a reading or check of it may be named to be corrected."""
     if no := not_offered(request, job, SCREEN):
         return no
     log = job_log(db, job)
-    page = control_page(job, log, at, after, correcting(log, corrects, at))
+    entered = correcting(log, corrects, at)
+    page = control_page(job, log, at, after, entered if entered.at else correcting_test(log, "check", corrects, at))
     return templates.TemplateResponse(request, "control/control.html", {"page": page})
 
 
@@ -41,11 +42,6 @@ def refused(request: Request, job: Job, db: Session, form: Form, entered: Entere
     """The control side again with what could not be logged still in its field."""
     page = control_page(job, job_log(db, job), entered=entered)
     return templates.TemplateResponse(request, "control/control.html", {"page": page}, status_code=422)
-
-
-def _back(job: Job, form: Form) -> Response:
-    at = field(form, "at")
-    return back_to(job, f"/control?after={at}#part" if at != "codes" else "/control#codes")
 
 
 @router.post("/jobs/{number}/control/checks")
@@ -73,7 +69,7 @@ def log_check(request: Request, job: CurrentJob, db: Db, form: Form) -> Response
         append(db, job, TECHNICIAN, line, entry_id=entry_id(form))
     except IronProbeError as error:
         return refused(request, job, db, form, Entered.refused(form, error))
-    return _back(job, form)
+    return back_to(job, f"/control?after={field(form, 'at')}#part")
 
 
 @router.post("/jobs/{number}/control/codes")
@@ -89,14 +85,4 @@ def log_code(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
         code=code, text=field(form, "text")[:200], module=field(form, "module")[:60], active=bool(field(form, "active")), elements=elements
     )
     append(db, job, TECHNICIAN, line, entry_id=entry_id(form))
-    return _back(job, form)
-
-
-@router.post("/jobs/{number}/control/withdraw")
-def withdraw(job: CurrentJob, db: Db, form: Form) -> Response:
-    """Take a code or a check back."""
-    log = job_log(db, job)
-    known = {str(k.id): k.id for k in log.others}
-    if field(form, "entry") in known:
-        append(db, job, TECHNICIAN, WithdrawLine(entry=known[field(form, "entry")]), entry_id=entry_id(form))
-    return _back(job, form)
+    return back_to(job, "/control#codes")

@@ -21,7 +21,7 @@ from iron_probe.core.draw.watch import Watch, watch
 from iron_probe.core.errors import CaptureError, IronProbeError, ReadingError
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import TECHNICIAN, Job
-from iron_probe.core.job.lines import DrainLine, MarkLine, WaitLine, WithdrawLine
+from iron_probe.core.job.lines import DrainLine, MarkLine, WaitLine
 from iron_probe.core.limits import EXPLAINS_WITHIN
 from iron_probe.core.trace.steps import Stairs, even_record, find_steps
 from iron_probe.store import captures
@@ -168,8 +168,7 @@ def log_mark(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
         }
         append(db, job, TECHNICIAN, MarkLine.model_validate(said), entry_id=entry_id(form))
     except IronProbeError as error:
-        entered = Entered(at="mark", said={"value": field(form, "amps")[:40]}, wrong=str(error))
-        return _shown(request, drain_page(db, job, log, entered=entered), 422)
+        return _shown(request, drain_page(db, job, log, entered=Entered.refused(form, error, "mark")), 422)
     if what in ("locked", "opened"):
         work = drain_work(job, drain_log(db, job))
         if work.until is not None:
@@ -197,16 +196,4 @@ def change_settings(request: Request, job: CurrentJob, db: Db, form: Form) -> Re
     if field(form, "meter_step_v") in steps:
         kept["meter_step_v"] = steps[field(form, "meter_step_v")]
     change_job(db, job, set_drain(**kept))
-    return back_to(job, field(form, "back") or "/drain")
-
-
-@router.post("/jobs/{number}/drain/undo")
-def undo(job: CurrentJob, db: Db, form: Form) -> Response:
-    """Withdraw the drain reading or mark named, else the newest."""
-    log = drain_log(db, job)
-    mine = [k for kind in (DrainLine, MarkLine) for k, _ in log.lines(kind)]
-    named = next((k for k in mine if str(k.id) == field(form, "entry")), None)
-    newest = named or max(mine, key=lambda k: k.at, default=None)
-    if newest is not None:
-        append(db, job, TECHNICIAN, WithdrawLine(entry=newest.id), entry_id=entry_id(form))
     return back_to(job, field(form, "back") or "/drain")

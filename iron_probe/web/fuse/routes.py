@@ -20,6 +20,7 @@ from iron_probe.core.job.job import TECHNICIAN, Job
 from iron_probe.core.job.lines import TestLine
 from iron_probe.store import captures
 from iron_probe.web.captures.routes import TRIP_SAMPLES
+from iron_probe.web.entry import NOTHING, Entered
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, not_offered, templates
 from iron_probe.web.screen import Screen
 from iron_probe.work.drain_work import tree_of
@@ -44,19 +45,17 @@ class FusePage:
     job: Job
     work: FuseWork
     drawn: tuple[Lane, ...]
-    wrong: str
-    wrong_at: str
-    typed: str
+    entered: Entered = NOTHING
 
 
-def fuse_page(db: Session, job: Job, log: JobLog, fuse: str, wrong: str = "", wrong_at: str = "", typed: str = "") -> FusePage:
+def fuse_page(db: Session, job: Job, log: JobLog, fuse: str, entered: Entered = NOTHING) -> FusePage:
     """Gather the page of a fuse; without one named, of the fuse last worked on, else the first."""
     work = fuse_work(db, job, log, fuse)
     blowing = work.blowing
-    if blowing is not None and blowing.wrong and not wrong:
-        wrong, wrong_at = blowing.wrong, "capture"
+    if blowing is not None and blowing.wrong and not entered.wrong:
+        entered = Entered(at="capture", wrong=blowing.wrong)
     drawn = lanes(blowing.columns) if blowing is not None and blowing.columns else ()
-    return FusePage(job=job, work=work, drawn=drawn, wrong=wrong, wrong_at=wrong_at, typed=typed)
+    return FusePage(job=job, work=work, drawn=drawn, entered=entered)
 
 
 def _shown(request: Request, page: FusePage, status: int = 200) -> Response:
@@ -90,9 +89,9 @@ def log_fuse(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
                 raise CaptureError(blowing.wrong)
             typed |= _clamps(form, blowing, fuse_work(db, job, log, fuse).feeds)
     except (IronProbeError, ValueError) as error:
-        told = str(error) if isinstance(error, IronProbeError) else "Choose a capture from the list."
+        told = error if isinstance(error, IronProbeError) else CaptureError("Choose a capture from the list.")
         known = fuse if any(f.id == fuse for _, f in tree.fuses()) else ""
-        return _shown(request, fuse_page(db, job, log, known, told, test, field(form, "ohms") or field(form, "seconds")), 422)
+        return _shown(request, fuse_page(db, job, log, known, Entered.refused(form, told, test)), 422)
     append(db, job, TECHNICIAN, TestLine(screen="trip", subject=fuse, test=test, typed=typed), entry_id=entry_id(form))
     return RedirectResponse(f"/jobs/{job.number}/fuse?fuse={fuse}#{test}", status_code=303)
 

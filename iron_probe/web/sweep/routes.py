@@ -240,7 +240,7 @@ def correct(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
         change_job(db, job, change)
     except IronProbeError as error:
         db.rollback()
-        page = sweep_page(job, drain_log(db, job), field(form, "box"), element, True, Entered(at="edit", wrong=str(error)))
+        page = sweep_page(job, drain_log(db, job), field(form, "box"), element, True, Entered.refused(form, error, "edit"))
         return _shown(request, page, 422)
     return back_to(job, f"/drain/sweep?at={done[0]}")
 

@@ -2,6 +2,9 @@
 
 import re
 
+from sqlmodel import Session
+
+from iron_probe.work.machines import fit_battery
 from tests.conftest import Visitor
 
 CARD = "/jobs/102/battery"
@@ -42,11 +45,14 @@ def test_a_test_noted_on_paper_keeps_its_time(visitor: Visitor) -> None:
 def test_what_is_fitted_is_said_here_and_used(visitor: Visitor) -> None:
     assert "What is fitted?" in visitor.get(CARD).text
     page = visitor.submit(CARD + "/fitted", battery="battery", battery_ah="44", battery_cca="lots")
-    assert visitor.last.status_code == 422 and "Battery CCA is a number" in page
+    assert visitor.last.status_code == 422 and "Battery CCA is a number" in page and 'value="44"' in page and 'value="lots"' in page
     page = visitor.submit(
         CARD + "/fitted", battery="battery", battery_ah="44", battery_cca="390", battery_chemistry="agm", battery_fitted="2018-03-12"
     )
     assert "agm · 44 Ah · 390 A CCA" in page
     assert "years old and its capacity not measured" in page
+    with Session(visitor.app.state.engine) as session:  # type: ignore[attr-defined]
+        fit_battery(session, visitor.job(102).pinned.machine_id, {"fitted_on": "last spring"})  # as older yards kept it
+    assert "years old" not in visitor.get(CARD).text and visitor.get(CARD).status_code == 200
     page = visitor.submit(CARD + "/fitted", battery="battery", battery_fitted="last spring")
     assert "Fitted on is a day" in page

@@ -10,7 +10,8 @@ def test_a_rest_test_becomes_a_reading_and_is_withdrawn_again(visitor: Visitor) 
     assert "by battery" in bench
     assert "12.48 V" in bench
     entry = page.split('name="entry" value="')[1].split('"')[0]
-    visitor.submit("/jobs/102/battery/withdraw", battery="battery", entry=entry)
+    page = visitor.submit("/jobs/102/undo", entry=entry, back="/battery?b=battery")
+    assert "12.48 V" not in page and "Measure again" not in page
     assert "withdrawn" in visitor.get("/jobs/102").text
 
 

@@ -64,6 +64,9 @@ def test_the_stator_form_is_taken_whole_and_its_figures_are_evidence(visitor: Vi
     assert "phase 3 is open" in page
     report = visitor.get(path.replace("/charge", "/report")).text
     assert report.count("corrected by 4") == 3
+    entry = page.split('aria-label="Withdraw what was measured of the stator"')[0].rsplit('name="entry" value="', 1)[1].split('"')[0]
+    page = visitor.submit(path.replace("/charge", "/undo"), entry=entry, back="/charge#stator")
+    assert "phase 3 is open" not in page and 'value="OL"' not in page
 
 
 def test_a_single_winding_is_asked_for_one_pair_and_two_ends(visitor: Visitor) -> None:
@@ -84,6 +87,9 @@ def test_the_bus_line_is_read_point_by_point(visitor: Visitor) -> None:
     assert visitor.last.status_code == 422
     assert "type both levels" in page
     assert 'value="11.8"' in page
+    entry = visitor.get(path).text.split('aria-label="Withdraw the levels"')[0].rsplit('name="entry" value="', 1)[1].split('"')[0]
+    page = visitor.submit(path.replace("/charge", "/undo"), entry=entry, back="/charge#bus")
+    assert "Look at bus plug at radiator" not in page and 'value="11.8"' not in page
     assert "Nothing was changed" in visitor.submit(take_in(visitor, "estate-car") + "/bus", supply="12")
 
 

@@ -55,13 +55,30 @@ def test_checks_and_codes_lean_and_are_withdrawn(visitor: Visitor) -> None:
     assert "P0615" in page
     assert "raises Start relay" in page
     entry = page.split('name="entry" value="')[1].split('"')[0]
-    assert "P0615" not in visitor.submit(path + "/withdraw", at="codes", entry=entry)
-    assert "Enter the code" in visitor.submit(path + "/codes", at="codes", code=" ")
+    assert "P0615" not in visitor.submit(path.replace("control", "undo"), entry=entry, back="/control#codes")
+    page = visitor.submit(path + "/codes", at="codes", code=" ", text="start relay circuit", elements="start-relay")
+    assert "Enter the code" in page and 'value="start relay circuit"' in page and 'value="start-relay" selected' in page
     page = visitor.submit(path + "/checks", at="start-relay:8", module="start-relay", check="relay_click", value="silent")
     assert "No click: coil or armature" in page
     assert "say silent or clicks" in visitor.submit(path + "/checks", at="m", module="start-relay", check="relay_click", value="hums")
     assert "is no module" in visitor.submit(path + "/checks", at="m", module="battery", check="ground", value="0.1")
     assert "is not a check" in visitor.submit(path + "/checks", at="engine-module:0", module="engine-module", check="mood", value="1")
+
+
+def test_a_check_is_corrected_and_withdrawn_where_it_stands(visitor: Visitor) -> None:
+    visitor.submit("/jobs", sheet_id="pool-car", machine="Pool car 1", symptom="nothing", school="common", temp_degc="15", cold_degc="-5")
+    job = f"/jobs/{visitor.last.url.path.split('/')[2]}"
+    check = {"at": "engine-module:1", "module": "engine-module", "check": "ground", "back": "/control?at=engine-module:1#part"}
+    page = visitor.submit(f"{job}/control/checks", value="320mV", **check)
+    entry = page.split('aria-label="Correct Ground drop"')[0].rsplit("corrects=", 1)[1].split('"')[0]
+    page = visitor.get(f"{job}/control?at=engine-module:1&corrects={entry}").text
+    assert 'value="320mV"' in page and "Correct <kbd>" in page
+    page = visitor.submit(f"{job}/control/checks", value="32mV", corrects=entry, **check)
+    assert "32 mV" in page and "320" not in page
+    entry = page.split('aria-label="Withdraw Ground drop"')[0].rsplit('name="entry" value="', 1)[1].split('"')[0]
+    assert "32 mV" not in visitor.submit(f"{job}/undo", entry=entry, back="/control?at=engine-module:1")
+    page = visitor.submit(f"{job}/control/checks", **{**check, "check": "low_v", "at": "engine-module:5"}, value="lots", low_line="1")
+    assert visitor.last.status_code == 422 and 'value="lots"' in page
 
 
 def test_a_replaced_battery_asks_for_its_list_before_closing(visitor: Visitor) -> None:

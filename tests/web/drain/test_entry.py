@@ -32,6 +32,19 @@ def test_a_total_is_corrected_where_it_is_typed(visitor: Visitor) -> None:
     assert "no longer counts" in total(visitor, job, "431", corrects=entry[1])
 
 
+def test_undo_takes_back_what_was_put_down_last_and_nothing_an_instrument_sent(visitor: Visitor) -> None:
+    job = take_in(visitor)
+    total(visitor, job, "430")
+    total(visitor, job, "410", read_at="2 h ago")
+    key = visitor.job(int(job.rsplit("/", 1)[1])).key
+    assert visitor.post(f"/api/v1{job}/totals", json={"amps": 0.39}, headers={"X-Job-Key": key}).json()["kept"]
+    page = visitor.get(job + "/drain").text
+    assert "3 readings so far" in page and page.count('aria-label="Withdraw reading D') == 2
+    newest = page.split(' data-key="u"')[0].rsplit('name="entry" value="', 1)[1].split('"')[0]
+    page = visitor.submit(job + "/undo", entry=newest, back="/drain")
+    assert "2 readings so far" in page and ">410<" not in page and ">430<" in page
+
+
 def test_a_total_noted_on_paper_is_not_the_present_one(visitor: Visitor) -> None:
     job = take_in(visitor)
     total(visitor, job, "40")
@@ -52,4 +65,4 @@ def test_a_sweep_reading_is_corrected_at_its_slot_and_withdrawn_from_the_list(vi
     assert ">0.9<" in page and ">9.0<" not in page
     newest = re.search(r'value="([0-9a-f-]+)" aria-label="Withdraw reading D2"', page)
     assert newest
-    assert ">0.9<" not in visitor.submit(job + "/drain/undo", entry=newest[1], back="/drain/sweep?at=c2")
+    assert ">0.9<" not in visitor.submit(job + "/undo", entry=newest[1], back="/drain/sweep?at=c2")

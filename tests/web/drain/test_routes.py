@@ -47,6 +47,8 @@ def test_a_load_switched_on_on_purpose_is_booked_off(visitor: Visitor) -> None:
     visitor.submit(job + "/drain/marks", what="unbooked")
     assert ">425 mA<small>total" in total(visitor, job, "425")
     assert "is no mark" in visitor.submit(job + "/drain/marks", what="kicked")
+    page = visitor.submit(job + "/drain/marks", what="booked", text="bay lamp", amps="lots")
+    assert visitor.last.status_code == 422 and 'value="bay lamp"' in page and 'value="lots"' in page
 
 
 def test_settings_change_limit_and_method(visitor: Visitor) -> None:

@@ -35,6 +35,17 @@ def test_a_blown_fuse_is_read_from_its_capture(visitor: Visitor) -> None:
     assert "A short: " in visitor.submit(job + "/fuse", fuse="c3", test="time", seconds="0.05")
 
 
+def test_a_slip_on_the_fuse_page_stays_to_be_mended_or_is_withdrawn(visitor: Visitor) -> None:
+    job = take_in(visitor, "quay-digger")
+    assert 'value="soon"' in visitor.submit(job + "/fuse", fuse="c3", test="time", seconds="soon")
+    page = visitor.submit(job + "/fuse", fuse="c3", test="ohms", ohms="0.3", unplugged="1")
+    entry = page.split('aria-label="Withdraw these ohms"')[0].rsplit('name="entry" value="', 1)[1].split('"')[0]
+    assert "the loom itself lies on ground" not in visitor.submit(job + "/undo", entry=entry, back="/fuse?fuse=c3")
+    page = visitor.submit(job + "/fuse", fuse="c3", test="time", seconds="0.05")
+    entry = page.split('aria-label="Withdraw this time"')[0].rsplit('name="entry" value="', 1)[1].split('"')[0]
+    assert "A short: " not in visitor.submit(job + "/undo", entry=entry, back="/fuse?fuse=c3")
+
+
 @pytest.mark.parametrize(
     ("fields", "told"),
     [

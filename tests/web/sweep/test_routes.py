@@ -63,7 +63,7 @@ def test_a_branch_above_the_total_is_a_disagreement_and_undo_takes_it_back(visit
     read(visitor, job, "c3", "0.0")
     entry = re.search(r'name="entry" value="([^"]+)" aria-label="Withdraw reading D2"', page)
     assert entry
-    page = visitor.submit(job + "/drain/undo", back="/drain/sweep?box=cabin", entry=entry[1])
+    page = visitor.submit(job + "/undo", back="/drain/sweep?box=cabin", entry=entry[1])
     assert "Instruments disagree" not in page
     assert "2 readings so far" in page
 
