@@ -79,7 +79,7 @@ def _fuse_test(session: Session, job: Job, tree: FeedTree, line: TestLine, after
             title=fuse.title, what="time to blow", typed=f"{seconds} s", blew=multiples_for(float(seconds), fuse.make), after=after
         )
     row = captures.find_capture(session, job, UUID(line.typed["capture"])) if line.test == "capture" else None
-    if row is None:
+    if row is None or row.status != "ready":  # one that is still being read says nothing yet
         return None
     blowing = blowing_of(session, row, fuse)
     return ToldTest(title=fuse.title, what="capture", trip=blowing.trip, words=blowing.wrong, after=after)
