@@ -10,6 +10,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
+from tests.browser.test_slow_crank_job import Bench
 from tests.conftest import Served
 
 pytestmark = pytest.mark.browser
@@ -31,7 +32,7 @@ class Hands:
         self.driver, self.url, self.count = driver, url, 0
 
     def wait(self, until: Callable[[webdriver.Chrome], object]) -> None:
-        WebDriverWait(self.driver, 45, ignored_exceptions=[Exception]).until(until)
+        WebDriverWait(self.driver, 150, ignored_exceptions=[Exception]).until(until)
 
     def open(self, path: str) -> None:
         self.driver.get(self.url + path)
@@ -69,8 +70,8 @@ def phone(served: Served, open_browser: Callable[[int, int], webdriver.Chrome]) 
 
 
 def leads(hands: Hands) -> tuple[str, str]:
-    red, black = (hands.field(f"select[name={name}]").get_attribute("value") or "" for name in ("red", "black"))
-    return red, black
+    """The points the leads stand on, by the sheet's names."""
+    return Bench(hands.driver, "").leads()
 
 
 def test_the_next_stretch_takes_six_keys_and_the_step_one(desk: Hands) -> None:
@@ -94,10 +95,10 @@ def test_a_place_of_ones_own_takes_five_taps(phone: Hands) -> None:
     phone.open("/jobs/102")
     before = phone.readings
     phone.tap(phone.field('.views a[data-view="map"]'))
-    for name in ("battery plus post", "isolator stud to feed"):
+    for name in ("battery plus post", "isolator stud to battery"):
         phone.tap(phone.field(f'a[aria-label="{name}"] .hit'))
     phone.wait(lambda d: phone.field("#bench").get_attribute("data-view") == "field")  # both are placed
-    assert leads(phone) == ("bat.plus", "isolator.out")
+    assert leads(phone) == ("bat.plus", "isolator.in")
     phone.tap(phone.driver.find_element(By.XPATH, '//fieldset[contains(@class, "states")]//label[normalize-space()="Key off"]'))
     for digit in "320":
         phone.field(f'button[data-pad="{digit}"]').click()

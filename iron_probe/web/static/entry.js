@@ -28,9 +28,9 @@
     if (event.detail.successful && event.detail.requestConfig.verb === "post" && xhr.responseURL && xhr.responseURL !== new URL(event.detail.pathInfo.requestPath, location).href) history.replaceState(null, "", xhr.responseURL); // a reload shows what is shown
     if (sender && event.detail.successful) for (const key of Object.keys(sessionStorage)) if (key.startsWith(form(sender))) sessionStorage.removeItem(key);
   });
-  let sent = false;
-  document.addEventListener("htmx:beforeRequest", (event) => { sent = Boolean(event.detail.elt.closest("[data-entry], #withdraw")); });
-  document.addEventListener("htmx:afterSettle", () => { if (sent) { sent = false; restore(); settle(); } });
+  const sent = new WeakSet(); // requests of a field: what else the page asks for meanwhile is not an answer to them
+  document.addEventListener("htmx:beforeRequest", (event) => { if (event.detail.elt.closest("[data-entry], #withdraw")) sent.add(event.detail.xhr); });
+  document.addEventListener("htmx:afterSettle", (event) => { if (event.detail.xhr && sent.delete(event.detail.xhr)) { restore(); settle(); } });
 
   document.addEventListener("keydown", (event) => { // a figure typed over the question begins the field anew
     if (!event.target.matches("[data-sure]") || !/^[\d.,<>−-]$/.test(event.key) || event.ctrlKey || event.metaKey || event.altKey) return;
@@ -38,6 +38,12 @@
     event.preventDefault();
     field.value = event.key;
     field.focus();
+  });
+
+  document.addEventListener("click", (event) => { // the first stop of the tab key: past the strips, to the field if there is one
+    if (!event.target.closest("[data-to-field]")) return;
+    const field = [...document.querySelectorAll("[data-entry] :is(input, textarea, select):not([type=hidden])")].find((f) => f.offsetParent && f.matches("[data-key=n], [name=value], [autofocus]"));
+    if (field) { event.preventDefault(); field.focus(); }
   });
 
   function inSight() { // a row that runs off a small screen shows what is in hand
