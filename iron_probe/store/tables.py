@@ -219,6 +219,24 @@ class CaptureLayout(SQLModel, table=True):
     layout: dict[str, Any] = Field(sa_column=_json())
 
 
+class Photo(SQLModel, table=True):
+    """A photo of a job, made anew as JPEG without what a camera writes beside it; `epoch` counts the repairs before it."""
+
+    __tablename__ = "photo"
+
+    id: UUID = Field(primary_key=True)
+    job_id: UUID = Field(foreign_key="job.id", index=True)
+    epoch: int
+    caption: str
+    by: str
+    taken_at: datetime = Field(sa_column=_moment(needed=True))
+    at: datetime = Field(sa_column=_moment(needed=True))
+    width: int
+    height: int
+    jpeg: bytes = Field(sa_column=Column(LargeBinary, nullable=False))
+    removed_at: datetime | None = Field(default=None, sa_column=_moment(needed=False))
+
+
 class YardRow(SQLModel, table=True):
     """The yard itself, as its reports are headed."""
 

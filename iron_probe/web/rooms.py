@@ -15,6 +15,7 @@ from iron_probe.web.drain import routes as drain
 from iron_probe.web.fuse import routes as fuse
 from iron_probe.web.intake import routes as intake
 from iron_probe.web.machines import routes as machines
+from iron_probe.web.photos import routes as photos
 from iron_probe.web.repair import routes as repair
 from iron_probe.web.report import routes as report
 from iron_probe.web.screen import Screen
@@ -35,6 +36,7 @@ ROOMS: tuple[ModuleType, ...] = (
     sweep,
     fuse,
     repair,
+    photos,
     report,
 )
 SCREENS: tuple[Screen, ...] = tuple(sorted((room.SCREEN for room in ROOMS if hasattr(room, "SCREEN")), key=lambda s: s.aside))

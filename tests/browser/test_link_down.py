@@ -3,6 +3,7 @@
 import json
 from collections.abc import Callable
 from datetime import datetime, timedelta
+from pathlib import Path
 
 import pytest
 from selenium import webdriver
@@ -11,6 +12,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import WebDriverWait
 
 from tests.conftest import Served
+from tests.work.test_photos import photo
 
 pytestmark = pytest.mark.browser
 KEPT = "caches.open('iron-probe-1').then(c => c.keys()).then(k => arguments[0](k.map(r => new URL(r.url).pathname)))"
@@ -23,7 +25,7 @@ class Phone:
         self.driver, self.url = driver, url
 
     def wait(self, until: Callable[[webdriver.Chrome], object]) -> None:
-        WebDriverWait(self.driver, 90, ignored_exceptions=[Exception]).until(until)
+        WebDriverWait(self.driver, 150, ignored_exceptions=[Exception]).until(until)
 
     def open(self, path: str) -> None:
         self.driver.get(self.url + path)
@@ -54,6 +56,12 @@ class Phone:
         self.open(f"/jobs/{number}/report?all=1")
         rows = self.driver.find_elements(By.CSS_SELECTOR, "#evidence tbody tr")
         return [" ".join((r.get_attribute("textContent") or "").split()) for r in rows]
+
+
+def choose(phone: "Phone", lead: str, title: str) -> None:
+    field = phone.driver.find_element(By.CSS_SELECTOR, f"#field [name={lead}]")
+    field.clear()
+    field.send_keys(title, Keys.TAB)
 
 
 @pytest.fixture
@@ -130,3 +138,32 @@ def test_an_app_that_was_killed_gets_what_was_logged_meanwhile(phone: Phone, ser
     phone.all_sent()
     added = phone.readings(102)[before:]
     assert len(added) == 1 and "11.91" in added[0]
+
+
+def test_without_a_link_the_good_figure_of_any_two_points_is_still_said_and_nothing_judged(phone: Phone) -> None:
+    phone.opened(BENCH, "/jobs/102/good")
+    phone.cut(True)
+    choose(phone, "black", "starter B stud")
+    phone.wait(lambda d: "no link, so without its band" in d.find_element(By.ID, "probe").text)
+    said = phone.driver.find_element(By.CSS_SELECTOR, "#probe b").text
+    assert said.endswith(" V") and 0 <= float(said[:-2]) < 0.1  # at rest next to nothing is lost on the way
+    assert "nothing is judged meanwhile" in phone.driver.find_element(By.ID, "offline").text
+    phone.cut(False)
+    choose(phone, "black", "battery minus post")
+    phone.wait(lambda d: "12.35" in d.find_element(By.ID, "probe").text)
+
+
+def test_a_photo_waits_on_the_device_and_is_sent_once(phone: Phone, tmp_path: Path) -> None:
+    shot = tmp_path / "shot.jpg"
+    shot.write_bytes(photo(size=(2400, 1800)))
+    phone.opened("/jobs/102/repair")
+    phone.cut(True)
+    phone.driver.find_element(By.CSS_SELECTOR, "[data-photo] [type=file]").send_keys(str(shot))
+    phone.driver.find_element(By.CSS_SELECTOR, "[data-photo] [name=caption]").send_keys("stud, burnt")
+    phone.driver.execute_script("document.querySelector('[data-photo]').requestSubmit()")
+    phone.wait(lambda d: "photo stud, burnt" in d.execute_script("return document.getElementById('unsent').textContent"))
+    phone.cut(False)
+    phone.all_sent()
+    phone.open("/jobs/102/repair")
+    assert len(phone.driver.find_elements(By.CSS_SELECTOR, "#photos img")) == 1
+    assert phone.driver.execute_script("return document.querySelector('#photos img').naturalWidth") == 1600

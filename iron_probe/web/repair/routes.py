@@ -19,6 +19,7 @@ from iron_probe.work.drop_work import Work, work_of
 from iron_probe.work.guide_work import scope_of, word_on
 from iron_probe.work.jobs import change_job, set_on
 from iron_probe.work.logs import append, job_log
+from iron_probe.work.photos import photos_of
 
 router = APIRouter()
 SCREEN = Screen(name="repair", path="/repair", title="Repair & retest")
@@ -63,6 +64,7 @@ def _page(request: Request, job: CurrentJob, db: Db, refused: Refused | None = N
         "refused": refused or Refused(wrong=""),
         "now_word": word,
         "scope": scope_of(job, log),
+        "photos": photos_of(db, job),
         "todos": todo_list(work),
         "line": line_through(network_of(job.sheet), word.at_fault) if word and word.at_fault else (),
     }

@@ -19,6 +19,7 @@ from iron_probe.work.drain_work import DrainWork, drain_word, drain_work
 from iron_probe.work.drop_work import board_of, work_of
 from iron_probe.work.guide_work import scope_of
 from iron_probe.work.instrument import drain_log
+from iron_probe.work.photos import photos_of
 from iron_probe.work.told_tests import ToldTest, told_tests
 from iron_probe.work.verdicts import first_word
 
@@ -61,6 +62,7 @@ def report(request: Request, job: CurrentJob, db: Db, whole: Annotated[bool, Que
         "work": page.work,
         "tests": [(t, tell(t)) for t in told_tests(db, job, log)],
         "todos": todo_list(page.work),
+        "photos": photos_of(db, job),
         "drains": drains,
         "drain_word": drain_word,
     }

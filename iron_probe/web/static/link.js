@@ -11,7 +11,7 @@
 
   const told = (pairs) => { // what was typed, for whoever looks at the list
     const said = Object.fromEntries(pairs);
-    return said.value || said.word || said.volts || said.text || said.what || said.test || "an entry";
+    return (said.photo && `photo ${said.caption}`) || said.value || said.word || said.volts || said.text || said.what || said.test || "an entry";
   };
 
   function show() {
@@ -33,6 +33,23 @@
     if (act === "again") send();
   }
 
+  async function shrunk(file) { // small enough to wait here: as text, at most 1600 pixels
+    const picture = await createImageBitmap(file), by = Math.min(1, 1600 / Math.max(picture.width, picture.height));
+    const canvas = Object.assign(document.createElement("canvas"), { width: Math.round(picture.width * by), height: Math.round(picture.height * by) });
+    canvas.getContext("2d").drawImage(picture, 0, 0, canvas.width, canvas.height);
+    return canvas.toDataURL("image/jpeg", 0.75);
+  }
+
+  const sentAs = (pairs) => { // a form with a photo goes as a browser would send it
+    const said = new FormData();
+    for (const [name, value] of pairs) {
+      const [, photo] = /^data:image\/jpeg;base64,(.*)$/.exec(value) || [];
+      if (photo) said.append(name, new Blob([Uint8Array.from(atob(photo), (c) => c.charCodeAt(0))], { type: "image/jpeg" }), "photo.jpg");
+      else said.append(name, value);
+    }
+    return said;
+  };
+
   function queue(url, pairs) {
     const id = pairs.find(([name]) => name === "entry_id")?.[1] || crypto.randomUUID();
     if (list().some((e) => e.id === id)) return;
@@ -43,6 +60,17 @@
       for (const typed of form.querySelectorAll("input:not([type=hidden], [type=checkbox], [type=radio]), textarea")) { typed.value = ""; typed.dispatchEvent(new Event("input", { bubbles: true })); }
     }
     lost(true);
+  }
+
+  async function queuePhoto(form) {
+    const file = form.elements.photo.files[0], fields = [...new FormData(form).entries()].filter(([, value]) => typeof value === "string");
+    try {
+      queue(form.action, [...fields, ["photo", await shrunk(file)]]);
+      form.reset();
+    } catch {
+      failed.textContent = "This photo cannot be kept here until the link is back: it is no photo that can be read, or there is no room on this device. Send it again then.";
+      failed.hidden = false;
+    }
   }
 
   function lost(now) {
@@ -61,7 +89,7 @@
     try {
       for (const entry of list()) {
         if (entry.refused) continue;
-        const said = new URLSearchParams(entry.pairs), minutes = Math.round((Date.now() - entry.at) / 60000);
+        const photo = entry.pairs.some(([, value]) => value.startsWith("data:image/")), said = photo ? sentAs(entry.pairs) : new URLSearchParams(entry.pairs), minutes = Math.round((Date.now() - entry.at) / 60000);
         if (minutes > 0) for (const [name, worded] of Object.entries(AGE)) if (said.has(name) && !said.get(name)) said.set(name, worded(minutes));
         const answer = await fetch(entry.url, { method: "POST", body: said });
         if (AWAY.includes(answer.status)) return lost(true);
@@ -91,10 +119,11 @@
   document.addEventListener("htmx:afterOnLoad", () => { failed.hidden = true; lost(false); });
   document.addEventListener("submit", (event) => { // a plain form would be lost on the browser's own page of errors
     const form = event.target;
-    if (event.defaultPrevented || form.method !== "post" || form.enctype === "multipart/form-data" || form.hasAttribute("hx-post")) return;
+    if (event.defaultPrevented || form.method !== "post" || form.hasAttribute("hx-post") || (form.enctype === "multipart/form-data" && !form.matches("[data-photo]"))) return;
     if (!down && navigator.onLine) return;
     event.preventDefault();
     box.dataset.had = "yes";
+    if (form.matches("[data-photo]")) { queuePhoto(form); return; }
     queue(form.action, [...new FormData(form, event.submitter).entries()]);
   });
   addEventListener("online", send);
@@ -106,6 +135,6 @@
     const pages = [...document.querySelectorAll(".strip-nav > a")].map((a) => a.getAttribute("href")), job = pages[0];
     if (!job || sessionStorage.getItem(`kept ${job}`)) return;
     sessionStorage.setItem(`kept ${job}`, "yes");
-    worker.active.postMessage({ keep: [location.pathname + location.search, ...pages, ...[...document.querySelectorAll("link[rel=stylesheet], script[src]")].map((e) => e.getAttribute("href") || e.getAttribute("src"))] });
+    worker.active.postMessage({ keep: [location.pathname + location.search, ...pages, `${/^\/jobs\/\d+/.exec(job)}/good`, ...[...document.querySelectorAll("link[rel=stylesheet], script[src]")].map((e) => e.getAttribute("href") || e.getAttribute("src"))] });
   }, () => {});
 })();

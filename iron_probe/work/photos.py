@@ -1,0 +1,86 @@
+"""Photos of a job: read as pictures and nothing else, made anew without what the camera wrote beside them, kept in the database."""
+
+import io
+from collections.abc import Sequence
+from datetime import datetime
+from uuid import UUID
+
+from PIL import Image, ImageOps, UnidentifiedImageError
+from sqlalchemy.dialects.postgresql import insert
+from sqlmodel import Session, col, func, select
+
+from iron_probe.core.errors import ReadingError
+from iron_probe.core.job.job import Job
+from iron_probe.store.tables import Photo, now
+
+FORMATS = ("JPEG", "PNG", "WEBP")
+MOST_BYTES, MOST_PIXELS, MOST_A_JOB = 15_000_000, 60_000_000, 60
+"""What is taken: bytes and pixels of a photo, photos of a job."""
+LONG_SIDE, QUALITY = 2000, 85
+"""Of the picture that is kept, in pixels, and its JPEG quality: a rating on a fuse can be read, and a page of them prints."""
+
+
+def made_anew(data: bytes) -> tuple[bytes, int, int]:
+    """A photo as JPEG, upright, at most `LONG_SIDE` pixels, without place, maker or time; with its width and height. ReadingError where it is no photo that
+    can be taken."""
+    if len(data) > MOST_BYTES:
+        raise ReadingError(
+            f"the photo has {len(data) / 1e6:.0f} MB; at most {MOST_BYTES / 1e6:.0f} MB are taken. Take it smaller and send it again."
+        )
+    try:
+        with Image.open(io.BytesIO(data), formats=FORMATS) as opened:  # the header alone: nothing is unpacked before its size is known
+            if opened.width * opened.height > MOST_PIXELS:
+                raise ReadingError(
+                    f"the photo has {opened.width} x {opened.height} pixels; at most {MOST_PIXELS / 1e6:.0f} million are taken."
+                )
+            opened.draft("RGB", (LONG_SIDE, LONG_SIDE))
+            upright = ImageOps.exif_transpose(opened).convert("RGB")
+    except (UnidentifiedImageError, OSError, SyntaxError, ValueError, Image.DecompressionBombError) as error:
+        raise ReadingError(
+            "this is no photo that can be read: JPEG, PNG and WebP are taken. Take it again, or save it as one of these."
+        ) from error
+    upright.thumbnail((LONG_SIDE, LONG_SIDE))
+    clean = Image.new("RGB", upright.size)
+    clean.paste(upright)  # the pixels and nothing else
+    out = io.BytesIO()
+    clean.save(out, "JPEG", quality=QUALITY, optimize=True)
+    return out.getvalue(), clean.width, clean.height
+
+
+def keep_photo(
+    session: Session, job: Job, photo_id: UUID, data: bytes, caption: str, by: str, epoch: int, taken_at: datetime | None
+) -> None:
+    """Keep a photo of a job; sent twice under one id it is kept once. ReadingError where it cannot be taken."""
+    if session.get(Photo, photo_id) is not None:
+        return
+    count = session.exec(select(func.count()).select_from(Photo).where(col(Photo.job_id) == job.id, col(Photo.removed_at).is_(None))).one()
+    if count >= MOST_A_JOB:
+        raise ReadingError(f"the job has {count} photos, as many as are kept. Remove one that says nothing, and send this one again.")
+    jpeg, width, height = made_anew(data)
+    at = now()
+    row = Photo(
+        id=photo_id, job_id=job.id, epoch=epoch, caption=caption, by=by, taken_at=taken_at or at, at=at, width=width, height=height, jpeg=jpeg
+    )  # fmt: skip
+    session.execute(insert(Photo).values(**row.model_dump()).on_conflict_do_nothing())
+    session.commit()
+
+
+def photos_of(session: Session, job: Job) -> Sequence[Photo]:
+    """A job's photos in the order they were taken, their pictures not read."""
+    shown = [getattr(Photo, name) for name in Photo.model_fields if name != "jpeg"]
+    query = select(*shown).where(col(Photo.job_id) == job.id, col(Photo.removed_at).is_(None)).order_by(col(Photo.taken_at), col(Photo.id))
+    return [Photo.model_construct(**row._mapping) for row in session.execute(query)]
+
+
+def find_photo(session: Session, job: Job, photo_id: UUID) -> Photo | None:
+    """One of a job's photos."""
+    found = session.get(Photo, photo_id)
+    return found if found is not None and found.job_id == job.id and found.removed_at is None else None
+
+
+def remove_photo(session: Session, job: Job, photo_id: UUID) -> None:
+    """Take a photo out of a job; nothing where it has none of that id."""
+    if found := find_photo(session, job, photo_id):
+        found.removed_at = now()
+        session.add(found)
+        session.commit()
