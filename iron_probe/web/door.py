@@ -9,6 +9,7 @@ from starlette.requests import Request
 from starlette.responses import PlainTextResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from iron_probe.web import local_units
 from iron_probe.web.csrf import COOKIE, Tokens
 
 POLICY = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'; manifest-src 'self'"
@@ -46,7 +47,9 @@ class Door:
         if scope["method"] not in ("GET", "HEAD", "OPTIONS") and origin and urlsplit(origin).netloc != host:
             await PlainTextResponse("Another site may not write here. Nothing was saved.\n", status_code=403)(scope, receive, send)
             return
-        token, fresh = self.tokens.of(Request(scope))
+        asked = Request(scope)
+        local_units.show_in(asked.cookies.get(local_units.COOKIE))
+        token, fresh = self.tokens.of(asked)
         scope.setdefault("state", {})["csrf"] = token
         static = scope["path"].startswith("/static")
         began = asyncio.Event()

@@ -20,7 +20,7 @@ from iron_probe.core.guide.route import Concern
 from iron_probe.core.guide.step import Act, Guide
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.step import JobStep, kept_step
-from iron_probe.web import battery_words, control_words, finding_words, guide_words, trace_words, words
+from iron_probe.web import battery_words, control_words, finding_words, guide_words, local_units, trace_words, words
 from iron_probe.web.cautions import CAUTIONS
 from iron_probe.web.csrf import guarded_form
 from iron_probe.web.screen import Screen
@@ -84,6 +84,7 @@ def _guide(request: Request) -> dict[str, object]:
 templates = Jinja2Templates(directory=Path(__file__).parent, context_processors=[_guide])
 templates.env.globals.update(
     words=words,
+    units=local_units,
     finding=finding_words,
     of_battery=battery_words,
     of_control=control_words,

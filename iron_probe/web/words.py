@@ -221,11 +221,6 @@ def clock(moment: datetime) -> str:
     return f"{moment:%d %b %H:%M}"
 
 
-def celsius(value: float) -> str:
-    """Whole degrees with a real minus sign."""
-    return f"{value:.0f} °C".replace("-", "−")
-
-
 def label_lines(title: str, part: str = "", width: int = 15) -> list[str]:
     """A title broken into short lines for the map, with the part of the element it names."""
     text = f"{title}, {part}" if part else title

@@ -22,7 +22,7 @@ def readings(visitor: Visitor) -> int:
         ({"value": ""}, "The field is empty"),
         ({"value": "400"}, "beyond 60 V"),
         ({"value": "3 A"}, "is in A, but this field takes a voltage"),
-        ({"value": "1", "red": "bat.nowhere"}, "no point is called “bat.nowhere”"),
+        ({"value": "1", "red": "bat.nowhere"}, "No point is called “bat.nowhere”"),
         ({"value": "1", "black": "bat.plus"}, "Red and black are on the same point"),
         ({"value": "1", "black": ""}, "needs both leads"),
         ({"value": "1", "state": "flying"}, "no state is called “flying”"),
@@ -106,9 +106,9 @@ def test_long_complaint_fits_and_too_long_is_kept_in_the_form(visitor: Visitor) 
     [
         ({"machine": ""}, "Give the machine a name"),
         ({"sheet_id": "tank"}, "or the circuit sheet that comes nearest"),
-        ({"temp_degc": "warm"}, "is a number of °C from -40 to 60"),
-        ({"cold_degc": "-300"}, "is a number of °C"),
-        ({"temp_degc": "nan"}, "is a number of °C"),
+        ({"temp_degc": "warm"}, "Temperature now is from −40 °C to 60 °C"),
+        ({"cold_degc": "-300"}, "from −40 °C to 60 °C: a number such as 15 or -10"),
+        ({"temp_degc": "nan"}, "from −40 °C to 60 °C: a number such as 15 or -10"),
         ({"symptom": "odd"}, "Choose one of the symptoms"),
     ],
 )
@@ -144,7 +144,7 @@ def test_every_page_is_sealed_against_inline_script(visitor: Visitor, path: str)
 
 def test_works_without_script(visitor: Visitor) -> None:
     page = visitor.get("/jobs/102?red=bat.plus&black=isolator.in&state=crank").text
-    assert re.search(r'<option value="isolator.in" selected', page)
+    assert re.search(r'name="black" [^>]*value="isolator stud to battery"', page)
     assert 'method="post" action="/jobs/102/readings"' in page
 
 

@@ -1,5 +1,6 @@
 """The battery card: rest, tester, cranking, load and capacity, each judged with its limit; how long it lasts; charging it up."""
 
+from contextlib import suppress
 from datetime import date, timedelta
 from typing import Any
 from urllib.parse import quote
@@ -17,6 +18,7 @@ from iron_probe.store.tables import now
 from iron_probe.web import words
 from iron_probe.web.battery.page import BatteryPage, battery_page
 from iron_probe.web.entry import LONGEST, Entered, ask_first, corrected, correcting_test, read_at
+from iron_probe.web.local_units import read_degrees
 from iron_probe.web.machines.page import read_battery
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, templates
 from iron_probe.web.screen import Screen
@@ -79,6 +81,8 @@ def log_test(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     log = job_log(db, job)
     name, kind = field(form, "battery"), field(form, "test")
     typed = {k: field(form, k)[:LONGEST] for k in FIELDS if field(form, k)}
+    with suppress(ValueError):  # what is no temperature is refused where the test is judged
+        typed |= {"temp": f"{read_degrees(typed['temp']):.1f}"} if "temp" in typed else {}
     page = battery_page(job, log, name)
     if kind not in TESTS:
         raise ReadingError(f"“{kind[:40]}” is not a battery test; there are {', '.join(TESTS)}")

@@ -14,6 +14,7 @@ from iron_probe.core.job.job import TECHNICIAN, Job
 from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.store import queries
 from iron_probe.store.tables import MachineRow
+from iron_probe.web.local_units import degrees, degrees_typed, read_degrees
 from iron_probe.web.page import AnyJob, CurrentJob, Db, Form, entry_id, field, templates
 from iron_probe.web.screen import Screen
 from iron_probe.web.words import COMPLAINT
@@ -25,7 +26,7 @@ router = APIRouter()
 SCREEN = Screen(name="intake", path="/intake", title="Intake", aside=True)
 
 LONGEST, LONGEST_NAME = 12_000, 80
-SHORTEST_DEGC, HOTTEST_DEGC = -40.0, 60.0
+COLDEST_DEGC, HOTTEST_DEGC = -40.0, 60.0
 TEXTS = ("complaint", "circumstances", "changed_before", "replaced_before")
 _MACHINES = UUID("0d2f3a5e-3c0f-4f43-8f0c-b6a3f0d5a9c1")
 
@@ -42,15 +43,16 @@ def _checked(form: FormData) -> tuple[dict[str, object], dict[str, str]]:
     if said["school"] not in {s.value for s in School}:
         wrong["school"] = "Choose one of the schools listed."
     for name, label in (("temp_degc", "Temperature now"), ("cold_degc", "Coldest start")):
-        typed = field(form, name).replace(",", ".").replace("−", "-").removesuffix("°C").strip()
         said[name] = field(form, name)
         try:
-            value = float(typed)
-            if not SHORTEST_DEGC <= value <= HOTTEST_DEGC:
+            value = read_degrees(field(form, name))
+            if not COLDEST_DEGC <= value <= HOTTEST_DEGC:
                 raise ValueError
             said[name] = value
         except ValueError:
-            wrong[name] = f"{label} is a number of °C from {SHORTEST_DEGC:.0f} to {HOTTEST_DEGC:.0f}, such as 15 or -10."
+            wrong[name] = (
+                f"{label} is from {degrees(COLDEST_DEGC)} to {degrees(HOTTEST_DEGC)}: a number such as {degrees_typed(15)} or {degrees_typed(-10)}."
+            )
     return said, wrong
 
 
