@@ -1,40 +1,71 @@
-"""Coordinates of the feed map: supply side along the top, ground side along the bottom, everything else in lanes between.
+"""Coordinates of the feed map, drawn in tracks: the heavy path as a thick frame on its own side, beside it the rails of the feed with their tracks hanging
+down to ground. Lines run along the page or down it and cross nothing; a point that is needed elsewhere is drawn there again, by its name.
 
-Numbers only: columns to the right, rows downward, one unit apart. The light circuit is taken apart into ears, paths
-that start and end on points already placed; each ear gets a lane, so a command circuit reads like a rung.
+Units of the drawing, x to the right and y downward; text is placed with the lines it is broken into, in the sizes of `LETTER`.
 """
 
-from dataclasses import dataclass
-from itertools import pairwise
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from itertools import groupby, pairwise
+from textwrap import wrap
+from typing import Literal
 
-import networkx as nx
-
-from iron_probe.core.circuit.elements import BranchKind
-from iron_probe.core.circuit.heavy_path import heavy_path
+from iron_probe.core.circuit.elements import Conductor, Fuse, Joint
+from iron_probe.core.circuit.heavy_path import HeavyPath, heavy_path
 from iron_probe.core.circuit.network import Network, branch_id
+from iron_probe.core.draw.tracks import Rail, Track, source_of, take_apart
 
 Xy = tuple[float, float]
 
-RISER_OFFSET = 0.28
-"""How far beside its point a riser runs, so that it never crosses a point of another lane."""
-RISER_STEP = 0.09
-"""Further offset of each next riser from the same point."""
-LONGEST_EAR = 11
-"""Points of an ear at the most, so that a lane stays as wide as the page."""
-CLEARANCE = 0.13
-"""Least distance of a riser from the column of any point."""
-CHANNEL = 0.42
-"""Distance from its lane at which a riser runs along it, in rows."""
+TOP, PITCH, FOOT = 54.0, 60.0, 58.0
+"""Where the plus rail lies, what a row takes, and the room below the ground rail."""
+SIDE = 84.0
+"""Room left of the heavy path."""
+SPAN = 108.0
+"""Least between two points of the heavy path."""
+LETTER, LINE = 5.6, 12.5
+"""Widest mean width of a letter, and height of a line of text."""
+BROAD, NARROW = 20, 17
+"""Letters to a line beside a track and along the heavy path, where a title has no more than its lines can hold."""
+LEAD_IN, CLEAR, BESIDE = 17.0, 12.0, 19.0
+"""Left of a track, right of its text, and from a track to the text beside its symbols."""
+FOLDED = 30.0
+"""What a folded track takes."""
+SHORT = 20.0
+"""How far a folded track hangs down before its name."""
+BETWEEN_RAILS = 26.0
+
+
+class Side(StrEnum):
+    """What a point belongs to: the heavy supply, the heavy way back, or the light circuit."""
+
+    SUPPLY = "supply"
+    GROUND = "ground"
+    LIGHT = "light"
+
+
+@dataclass(frozen=True, slots=True)
+class MapLabel:
+    """Text: where its first line stands (by `anchor`, on the baseline), and its lines."""
+
+    x: float
+    y: float
+    anchor: Literal["start", "middle", "end"]
+    lines: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class MapPoint:
-    """A probe point at column `x`, row `y`; `side` is supply, ground or light."""
+    """A probe point, drawn; `again` when it is a point that has its own place elsewhere, `earth` when the ground sign hangs from it."""
 
     id: str
     x: float
     y: float
-    side: str
+    side: Side
+    label: MapLabel
+    again: bool = False
+    earth: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,202 +78,243 @@ class MapBranch:
     middle: Xy
     upright: bool
     heavy: bool
+    label: MapLabel
+
+
+@dataclass(frozen=True, slots=True)
+class MapStub:
+    """A folded track, named by its first branch: the line to it, its title and where that stands (`upright` when it reads down the page), and the points
+    that are in it."""
+
+    id: str
+    line: tuple[Xy, ...]
+    title: str
+    label: MapLabel
+    upright: bool
+    points: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class MapBox:
+    """A band behind fuses side by side that sit in one box."""
+
+    name: str
+    left: float
+    right: float
+    top: float
+    name_x: float
 
 
 @dataclass(frozen=True, slots=True)
 class FeedMap:
-    """All coordinates, with the size in columns and rows."""
+    """All coordinates, with the size of the drawing, and the heights of its two rails."""
 
-    columns: float
-    rows: float
+    width: float
+    height: float
+    rails: tuple[float, float]
     points: tuple[MapPoint, ...]
     branches: tuple[MapBranch, ...]
+    stubs: tuple[MapStub, ...]
+    boxes: tuple[MapBox, ...]
+
+    def place_of(self, point: str) -> MapPoint | None:
+        """Where a point stands: at home, or where it is named again; None while it is in a folded track."""
+        return min((p for p in self.points if p.id == point), key=lambda p: p.again, default=None)
 
 
-@dataclass(slots=True)
-class _Ear:
-    points: list[str]
-    branches: list[int]
+Opens = Callable[[Track], bool]
 
 
-def lay_out(network: Network) -> FeedMap:
-    """Place every point and branch of the sheet; raises SolveError when it has no heavy path."""
+def lay_out(network: Network, opens: Opens = lambda track: True) -> FeedMap:
+    """Place every point and branch of the sheet, tracks that `opens` denies folded; raises SolveError when it has no heavy path."""
     heavy = heavy_path(network)
-    frame = {network.branch_row[name] for name in (*heavy.supply, *heavy.ground, heavy.load)}
-    posts = {network.sheet.plus, network.sheet.minus}
-    frame |= {n for n, b in enumerate(network.branches) if b.kind is BranchKind.BATTERY and {b.start, b.end} == posts}
-    ears = _ears(network, frame, {*heavy.supply_points, *heavy.ground_points})
-    width = max(len(heavy.supply), len(heavy.ground), *(len(e.points) for e in ears), 4)
-    where: dict[str, Xy] = {}
-    for k, point in enumerate(heavy.supply_points):
-        where[point] = (width * k / max(len(heavy.supply), 1), 0.0)
-    ground_x = {p: width * (1 - k / max(len(heavy.ground), 1)) for k, p in enumerate(heavy.ground_points)}
-    rows = dict.fromkeys(where, 0.0) | dict.fromkeys(ground_x, float("inf"))
-    lanes, lane_of = _assign_lanes(ears, {p: xy[0] for p, xy in where.items()} | ground_x, rows, width)
-    bottom = float(lanes + 1)
-    where |= {p: (x, bottom) for p, x in ground_x.items()}
-    side = dict.fromkeys(heavy.supply_points, "supply") | dict.fromkeys(heavy.ground_points, "ground")
-    lines: dict[int, tuple[Xy, ...]] = {}
-    risers: dict[str, int] = {}
-    for ear, (lane, xs) in zip(ears, lane_of, strict=True):
-        for point, x in zip(ear.points[1:-1], xs, strict=True):
-            where[point] = (x, float(lane))
-        if ear.points[-1] not in where:  # a dead end hangs one column on
-            where[ear.points[-1]] = (where[ear.points[-2]][0] + 1, float(lane))
-    for ear, (lane, _) in zip(ears, lane_of, strict=True):
-        _draw_ear(ear, float(lane), where, risers, lines)
-    for number in frame:
-        branch = network.branches[number]
-        lines[number] = (where[branch.start], where[branch.end])
+    rails = take_apart(network, heavy)
+    rows = max([5, *(t.bottom for rail in rails for t in rail.tracks)])
+    plate = _Plate(network, heavy, TOP + rows * PITCH, opens)
+    right = plate.heavy_side()
+    for rail in rails:
+        right = plate.rail(rail, right + BETWEEN_RAILS)
     return FeedMap(
-        columns=float(width),
-        rows=bottom,
-        points=tuple(MapPoint(p, *where[p], side.get(p, "light")) for p in network.points),
-        branches=tuple(_finished(network, n, lines[n], n in frame) for n in range(len(network.branches))),
+        width=right,
+        height=plate.ground_y + FOOT,
+        rails=(TOP, plate.ground_y),
+        points=_at_home(plate.points),
+        branches=tuple(plate.branches),
+        stubs=tuple(plate.stubs),
+        boxes=_boxes(network, plate.branches),
     )
 
 
-def _ears(network: Network, taken: set[int], placed: set[str]) -> list[_Ear]:
-    """Split the branches not yet taken into paths between placed points, longest first; dead ends last."""
-    rest: nx.MultiGraph = nx.MultiGraph()
-    for number, branch in enumerate(network.branches):
-        if number not in taken:
-            rest.add_edge(branch.start, branch.end, key=number)
-    known, ears = set(placed), []
-    order = {p: k for k, p in enumerate(network.points)}
-    while rest.number_of_edges():
-        tried = [_longest(rest, p, known) for p in sorted(known & set(rest), key=lambda p: order[p])]
-        best = max(tried, key=lambda path: (bool(path) and path[-1] in known, len(path)), default=[])
-        if len(best) < 2:
-            best = list(next(iter(rest.edges()))[:2])  # an island: start anywhere
-            known.add(best[0])
-        numbers = []
-        for a, b in pairwise(best):
-            key = min(rest[a][b])
-            numbers.append(key)
-            rest.remove_edge(a, b, key)
-        rest.remove_nodes_from([p for p in list(rest) if rest.degree(p) == 0])
-        known.update(best)
-        ears.append(_Ear(best, numbers))
-    return ears
+def _at_home(points: Sequence[MapPoint]) -> tuple[MapPoint, ...]:
+    """The points, those at home first: each has one home, the first place it is drawn in where none was its own."""
+    homes = {p.id for p in points if not p.again}
+    found = []
+    for p in points:
+        found.append(p if not p.again or p.id in homes else replace(p, again=False))
+        homes.add(p.id)
+    return tuple(sorted(found, key=lambda p: p.again))
 
 
-def _longest(rest: nx.MultiGraph, start: str, known: set[str]) -> list[str]:
-    """A long path from a placed point through unplaced ones to another placed point (or a dead end)."""
-    best: list[str] = []
-    stack: list[list[str]] = [[start]]
-    tried = 0
-    while stack and tried < 6000:
-        path = stack.pop()
-        tried += 1
-        if len(path) > LONGEST_EAR:  # a longer way is drawn in parts, once others have given it points to end on
-            continue
-        ends_here = len(path) > 1 and (path[-1] in known or all(n in path for n in rest[path[-1]]))
-        if ends_here:
-            lands = path[-1] in known
-            if (lands, len(path)) > (bool(best) and best[-1] in known, len(best)):
-                best = path
-            if lands:
-                continue
-        stack.extend([*path, n] for n in sorted(rest[path[-1]], reverse=True) if n not in path)
-    return best
+def broken(text: str, width: int, most: int) -> tuple[str, ...]:
+    """A title in lines of that width, broader where it would take more lines than `most`; none loses a word."""
+    while len(lines := wrap(text, width, break_long_words=False)) > most:
+        width += 1
+    return tuple(lines)
 
 
-def _assign_lanes(
-    ears: list[_Ear], x_of: dict[str, float], rows: dict[str, float], width: float
-) -> tuple[int, list[tuple[int, list[float]]]]:
-    """Give every ear a lane and its inner points columns; ears share a lane where they do not meet.
-
-    A single branch between two rows needs no lane (0): it runs straight down beside its first point.
-    """
-    known = dict(x_of)
-    row_of = dict(rows)
-    lanes: list[list[tuple[float, float]]] = []
-    found: list[tuple[int, list[float]]] = []
-    for ear in ears:
-        inner = len(ear.points) - 2
-        if inner == 0 and ear.points[-1] in row_of and row_of[ear.points[0]] != row_of[ear.points[-1]]:
-            found.append((0, []))
-            continue
-        a, b = known[ear.points[0]], known.get(ear.points[-1])
-        b = a + 1 if b is None else b
-        if ear.points[-1] not in known and inner >= 0:
-            inner += 1
-        if inner <= 0:
-            xs: list[float] = []
-            low, high = min(a, b), max(a, b)
-        else:
-            need = float(inner + 1)
-            low, high = min(a, b), max(a, b)
-            if high - low < need:
-                high = min(low + need, width)
-                low = max(high - need, 0.0)
-            step = (high - low) / (inner + 1)
-            xs = [low + step * (k + 1) for k in range(inner)]
-            if b < a:
-                xs.reverse()
-        low, high = min([a, b, low]) - 0.2, max([a, b, high]) + 0.6
-        lane = next((k for k, used in enumerate(lanes) if all(high < u or low > v for u, v in used)), len(lanes))
-        if lane == len(lanes):
-            lanes.append([])
-        lanes[lane].append((low, high))
-        for point, x in zip(ear.points[1:], xs, strict=False):
-            known[point] = x
-        for point in ear.points[1:]:
-            row_of.setdefault(point, lane + 1.0)
-        if ear.points[-1] not in known:
-            known[ear.points[-1]] = b
-        found.append((lane + 1, xs[: len(ear.points) - 2]))
-    return len(lanes), found
+def track_key(network: Network, track: Track) -> str:
+    """What a track is called: its first branch."""
+    return branch_id(network.owners[track.branches[0]], network.branches[track.branches[0]])
 
 
-def _draw_ear(ear: _Ear, lane: float, where: dict[str, Xy], risers: dict[str, int], lines: dict[int, tuple[Xy, ...]]) -> None:
-    first, last = ear.points[0], ear.points[-1]
-    if lane == 0:
-        (x, y), (_, below) = where[first], where[last]
-        down = _riser(first, [], below - 0.22 if below > y else below + 0.22, 0.0, where, risers)
-        lines[ear.branches[0]] = ((x, y), *down, where[last])
-        return
-    xs = [where[p][0] for p in ear.points if where[p][1] == lane]
-    for k, number in enumerate(ear.branches):
-        a, b = ear.points[k], ear.points[k + 1]
-        line: list[Xy] = [where[a]]
-        if k == 0 and where[first][1] != lane:
-            line += _riser(first, xs, lane, -CHANNEL, where, risers)
-        if k == len(ear.branches) - 1 and where[last][1] != lane:
-            line += reversed(_riser(last, xs[::-1], lane, CHANNEL, where, risers))
-        line.append(where[b])
-        lines[number] = tuple(line)
+def _widest(labels: Sequence[tuple[str, ...]]) -> float:
+    return LETTER * max((len(line) for lines in labels for line in lines), default=0)
 
 
-def _riser(point: str, xs: list[float], lane: float, channel: float, where: dict[str, Xy], risers: dict[str, int]) -> list[Xy]:
-    """Bends from a point, beside it, to the lane; where other points of the ear lie in the way, by a channel around them.
+class _Plate:
+    """The drawing while it grows to the right."""
 
-    `xs` are the columns of the ear's points in the lane, the nearest one first.
-    """
-    count = risers[point] = risers.get(point, -1) + 1
-    x, y = where[point]
-    away = x + RISER_OFFSET + RISER_STEP * count
-    while any(abs(away - column) < CLEARANCE for column, _ in where.values()):
-        away += CLEARANCE / 2
-    bends = [(away, y + (0.22 if lane > y else -0.22))]
-    if len(xs) > 1 and (away - xs[0]) * (xs[1] - xs[0]) > 0:
-        outside = xs[0] + (0.5 if xs[0] > xs[1] else -0.5)
-        return [*bends, (away, lane + channel), (outside, lane + channel), (outside, lane)]
-    return [*bends, (away, lane)]
+    def __init__(self, network: Network, heavy: HeavyPath, ground_y: float, opens: Opens) -> None:
+        self.network, self.heavy, self.ground_y, self.opens = network, heavy, ground_y, opens
+        self.points: list[MapPoint] = []
+        self.branches: list[MapBranch] = []
+        self.stubs: list[MapStub] = []
+
+    def heavy_side(self) -> float:
+        """The heavy path: supply along the top, its load down the right, the way back along the bottom, the battery down the left. Returns its right edge."""
+        heavy = self.heavy
+        stretches = max(len(heavy.supply), len(heavy.ground), 2)
+        said = [self.title_of(p) for p in (*heavy.supply_points, *heavy.ground_points)]
+        said += [self.name_of(self.network.branch_row[b]) for b in (*heavy.supply, *heavy.ground)]
+        left = self._source()
+        right = left + max(SPAN, _widest([broken(text, NARROW, 3) for text in said]) + 6) * stretches
+        for points, names, side, y in (
+            (heavy.supply_points, heavy.supply, Side.SUPPLY, TOP),
+            (heavy.ground_points[::-1], heavy.ground[::-1], Side.GROUND, self.ground_y),
+        ):
+            step = (right - left) / max(len(names), 1)
+            xs = [left + step * k for k in range(len(names))] + [right]
+            for point, x in zip(points, xs, strict=True):
+                lines = broken(self.title_of(point), NARROW, 3)
+                first = y - 14 - LINE * (len(lines) - 1) if side is Side.SUPPLY else y + 26
+                self.points.append(MapPoint(point, x, y, side, MapLabel(x, first, "middle", lines)))
+            for name, (a, b) in zip(names, pairwise(xs), strict=True):
+                lines = broken(self.name_of(self.network.branch_row[name]), NARROW, 3)
+                first = y + 30 if side is Side.SUPPLY else y - 22 - LINE * (len(lines) - 1)
+                middle = ((a + b) / 2, y)
+                self._branch(
+                    self.network.branch_row[name], ((a, y), (b, y)), middle, MapLabel(middle[0], first, "middle", lines), heavy=True
+                )
+        load = self.network.branch_row[heavy.load]
+        self._upright(load, right, TOP, self.ground_y, heavy=True, reach=30.0)
+        beside = _widest([broken(self.name_of(load), BROAD, 2)])
+        return right + 30 + beside + CLEAR
+
+    def _source(self) -> float:
+        """The battery, or batteries in series, down the left, named on its outer side. Returns where it stands."""
+        points, numbers = source_of(self.network, self.heavy)
+        names, titles = [broken(self.name_of(n), NARROW, 2) for n in numbers], [broken(self.title_of(p), NARROW, 2) for p in points[1:-1]]
+        x = max(SIDE, _widest([*names, *titles]) + BESIDE + CLEAR)
+        step = (self.ground_y - TOP) / max(len(numbers), 1)
+        for k, (number, lines) in enumerate(zip(numbers, names, strict=True)):
+            above, below = TOP + k * step, TOP + (k + 1) * step
+            middle = (x, (above + below) / 2)
+            label = MapLabel(x - BESIDE, middle[1] + 4 - LINE * (len(lines) - 1) / 2, "end", lines)
+            self._branch(number, ((x, above), (x, below)), middle, label, heavy=True)
+        for k, (point, lines) in enumerate(zip(points[1:-1], titles, strict=True), start=1):
+            y = TOP + k * step
+            self.points.append(MapPoint(point, x, y, Side.LIGHT, MapLabel(x - BESIDE, y - 7 - LINE * (len(lines) - 1), "end", lines)))
+        return x
+
+    def rail(self, rail: Rail, left: float) -> float:
+        """A point with its tracks hanging side by side. Returns the right edge."""
+        cursor, x = self.track(rail.tracks[0], left, None)
+        for track in rail.tracks[1:]:
+            cursor, _ = self.track(track, cursor, x)
+        lines = broken(self.title_of(rail.point), BROAD, 2)
+        label = MapLabel(x - 6, TOP - 14 - LINE * (len(lines) - 1), "start", lines)
+        self.points.append(MapPoint(rail.point, x, TOP, Side.LIGHT, label, again=not rail.home))
+        return max(cursor, x - 6 + _widest([lines]) + CLEAR)
+
+    def track(self, track: Track, left: float, from_x: float | None) -> tuple[float, float]:
+        """A track that hangs from `from_x` (itself at the top of its rail where None), and what hangs from it. Returns the right edge and its own x."""
+        y = TOP + track.row * PITCH
+        if not any(self.opens(t) for t in track.whole()):
+            return self._fold(track, left, from_x, y)
+        x = left + LEAD_IN
+        names = [broken(self.name_of(n), BROAD, 2) for n in track.branches]
+        titles = [broken(self.title_of(p), BROAD, 2) for p in track.points[1:]]
+        for k, number in enumerate(track.branches):
+            last = k == len(track.branches) - 1
+            above, below = y + k * PITCH, self.ground_y if last and track.grounded else y + (k + 1) * PITCH
+            self._upright(number, x, above, below, start=from_x if k == 0 else None)
+            self._named(track.points[k + 1], x, below, again=last and (track.joins or track.grounded), earth=last and track.grounded)
+        cursor = x + BESIDE + _widest([*names, *titles]) + CLEAR
+        for child in sorted(track.children, key=lambda c: -c.row):  # the lowest hangs nearest, so that none has to pass another
+            cursor, _ = self.track(child, cursor, x)
+        return cursor, x
+
+    def _fold(self, track: Track, left: float, from_x: float | None, y: float) -> tuple[float, float]:
+        x = left + FOLDED / 2
+        start = x if from_x is None else from_x
+        line = ((start, y), (x, y), (x, y + SHORT)) if start != x else ((x, y), (x, y + SHORT))
+        owners = [self.network.owners[n] for n in track.branches]
+        named = next(
+            (o for o in owners if isinstance(o, Fuse)), next((o for o in owners if not isinstance(o, Joint | Conductor)), owners[0])
+        )
+        inside = tuple(dict.fromkeys(p for t in track.whole() for p in t.points[1:]))
+        room, key = self.ground_y + FOOT - y - SHORT - 18, track_key(self.network, track)
+        if upright := room >= LETTER * max(len(named.title) / 2, 12):
+            lines = broken(named.title, int(room / LETTER), 2)
+            label = MapLabel(x - 4 + LINE * (len(lines) - 1), y + SHORT + 12, "start", lines)
+            right = left + FOLDED + LINE * (len(lines) - 1)
+        else:  # too far down for a name that hangs
+            lines = broken(named.title, BROAD, 2)
+            label = MapLabel(x + 10, y + SHORT, "start", lines)
+            right = x + 10 + _widest([lines]) + CLEAR
+        self.stubs.append(MapStub(key, line, named.title, label, upright, inside))
+        return right, x
+
+    def name_of(self, number: int) -> str:
+        """The title of a branch: its element's, and which part of it."""
+        owner, branch = self.network.owners[number], self.network.branches[number]
+        return f"{owner.title}, {branch.name}" if branch.name else owner.title
+
+    def title_of(self, point: str) -> str:
+        return self.network.sheet.points[point].title
+
+    def _named(self, point: str, x: float, y: float, again: bool = False, earth: bool = False) -> None:
+        lines = broken(self.title_of(point), BROAD, 2)
+        label = (
+            MapLabel(x - 8, y + 32, "start", lines)
+            if earth
+            else MapLabel(x + (BESIDE if len(lines) > 1 else BESIDE - 8), y - 7 - LINE * (len(lines) - 1), "start", lines)
+        )
+        self.points.append(MapPoint(point, x, y, Side.LIGHT, label, again, earth))
+
+    def _upright(
+        self, number: int, x: float, above: float, below: float, start: float | None = None, heavy: bool = False, reach: float = BESIDE
+    ) -> None:
+        lines = broken(self.name_of(number), BROAD, 2)
+        middle = (x, (above + below) / 2 if heavy else above + PITCH / 2)
+        top = middle[1] - 9 - LINE * (len(lines) - 1) / 2 + (4 if heavy else 0)
+        line = ((x, above), (x, below)) if start is None or start == x else ((start, above), (x, above), (x, below))
+        self._branch(number, line, middle, MapLabel(x + reach, top, "start", lines), heavy)
+
+    def _branch(self, number: int, line: tuple[Xy, ...], middle: Xy, label: MapLabel, heavy: bool) -> None:
+        owner = self.network.owners[number]
+        upright = line[-1][0] == line[-2][0]
+        self.branches.append(MapBranch(branch_id(owner, self.network.branches[number]), owner.id, line, middle, upright, heavy, label))
 
 
-def _finished(network: Network, number: int, line: tuple[Xy, ...], heavy: bool) -> MapBranch:
-    """Put the symbol in the middle of the longest straight stretch."""
-    a, b = max(pairwise(line), key=lambda s: abs(s[1][0] - s[0][0]) + 0.8 * abs(s[1][1] - s[0][1]))
-    owner = network.owners[number]
-    middle = (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
-    upright = abs(b[1] - a[1]) > abs(b[0] - a[0])
-    return MapBranch(
-        id=branch_id(owner, network.branches[number]),
-        element=owner.id,
-        line=line,
-        middle=middle,
-        upright=upright,
-        heavy=heavy,
-    )
+def _boxes(network: Network, branches: Sequence[MapBranch]) -> tuple[MapBox, ...]:
+    """Bands behind runs of fuses of one box that hang side by side."""
+    found = []
+    held = [(b, network.sheet.element(b.element).box) for b in branches if not b.heavy]
+    for (box, y), run in groupby(held, key=lambda pair: (pair[1], pair[0].middle[1])):
+        side_by_side = [b for b, _ in run]
+        if box and len(side_by_side) > 1:
+            xs = [b.middle[0] for b in side_by_side]
+            right = side_by_side[-1].label
+            found.append(MapBox(box, xs[0] - LEAD_IN, right.x + _widest([right.lines]), y - PITCH / 2 + 3, xs[1]))
+    return tuple(found)
