@@ -1,4 +1,4 @@
-"""./run bench [solve] [pages] [drawn] [yard] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [guide_jobs] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
+"""./run bench [solve] [pages] [drawn] [in_view] [yard] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [guide_jobs] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
 
 import sys
 from pathlib import Path
@@ -10,6 +10,7 @@ from bench import (
     drawn,
     engine,
     guide_jobs,
+    in_view,
     pages,
     rig_classes,
     rig_drains,
@@ -31,6 +32,7 @@ TOPICS = {
     "solve": solving.table,
     "pages": pages.table,
     "drawn": drawn.table,
+    "in_view": in_view.table,
     "yard": yard.table,
     "engine": engine.table,
     "captures": captures.table,

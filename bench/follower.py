@@ -56,8 +56,9 @@ def words_of(element: Element) -> str:
 
 
 def defaults(form: Element) -> Form:
-    """What a form would send as it stands."""
+    """What a form would send as it stands, points by the sheet's names for them."""
     sent: Form = {}
+    named = {o.get("value", ""): o.get("data-id", "") for o in form.iter("option") if o.get("data-id")}
 
     def put(name: str, value: str) -> None:
         before = sent.get(name)
@@ -75,7 +76,8 @@ def defaults(form: Element) -> Form:
         elif e.tag == "textarea":
             put(name, e.text or "")
         elif e.tag == "input" and (e.get("type") not in ("checkbox", "radio", "submit") or e.get("checked") is not None):
-            put(name, e.get("value", "on" if e.get("type") == "checkbox" else ""))
+            value = e.get("value", "on" if e.get("type") == "checkbox" else "")
+            put(name, named.get(value, value) if e.get("list") else value)
     return sent
 
 

@@ -24,6 +24,7 @@ from iron_probe.web.charge import routes as charge
 from iron_probe.web.control import routes as control
 from iron_probe.web.entry import Entered, ask_first, corrected, read_at
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field
+from iron_probe.web.point_names import point_meant
 from iron_probe.work.logs import append
 
 router = APIRouter()
@@ -41,7 +42,7 @@ def log_reading(request: Request, job: CurrentJob, db: Db, form: Form) -> Respon
         log = log_reading_of(db, job, form)
     except IronProbeError as error:
         return shown(request, job, db, form, Entered.refused(form, error))
-    return back_to(job, back) if back else bench.again(request, job, log)
+    return back_to(job, back) if back else bench.again(request, job, log, form)
 
 
 def log_reading_of(session: Session, job: Job, form: FormData) -> JobLog:
@@ -96,7 +97,7 @@ def read_form(job: Job, form: FormData) -> ReadingLine:
     if instrument in AROUND:
         taken["branch"] = field(form, "branch")
     elif instrument is not Instrument.EYES:
-        taken |= {"red": field(form, "red") or None, "black": field(form, "black") or None}
+        taken |= {"red": point_meant(sheet, field(form, "red")) or None, "black": point_meant(sheet, field(form, "black")) or None}
         if instrument is Instrument.VOLTMETER and field(form, "itself"):
             taken["branch"] = field(form, "itself")
     try:

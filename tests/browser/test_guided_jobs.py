@@ -43,7 +43,7 @@ class Technician:
         self.parts_at_once = False
 
     def wait(self, until: Callable[[webdriver.Chrome], object]) -> None:
-        WebDriverWait(self.driver, 60, ignored_exceptions=[Exception]).until(until)
+        WebDriverWait(self.driver, 150, ignored_exceptions=[Exception]).until(until)
 
     def page(self) -> Page:
         """The page as it stands, with its forms."""

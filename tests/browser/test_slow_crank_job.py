@@ -31,7 +31,7 @@ class Bench:
         self.driver, self.url = driver, url
 
     def wait(self, found: Callable[[webdriver.Chrome], object]) -> object:
-        return WebDriverWait(self.driver, 45, ignored_exceptions=[Exception]).until(found)
+        return WebDriverWait(self.driver, 150, ignored_exceptions=[Exception]).until(found)
 
     def text(self, label: str) -> str:
         return self.driver.find_element(By.CSS_SELECTOR, f'section[aria-label="{label}"]').text
@@ -45,8 +45,9 @@ class Bench:
         ActionChains(self.driver).send_keys(Keys.ESCAPE, *keys).perform()
 
     def leads(self) -> tuple[str, str]:
-        red, black = (Select(self.driver.find_element(By.NAME, lead)).first_selected_option for lead in ("red", "black"))
-        return str(red.get_attribute("value")), str(black.get_attribute("value"))
+        named = "return [...document.getElementById('point-list').options].find((o) => o.value === document.getElementById('field').elements[arguments[0]].value)?.dataset.id ?? ''"
+        red, black = (str(self.driver.execute_script(named, lead)) for lead in ("red", "black"))
+        return red, black
 
     def state(self) -> str:
         return str(self.driver.find_element(By.CSS_SELECTOR, "input[name=state]:checked").get_attribute("value"))

@@ -1,31 +1,39 @@
-"""The feed map of each sheet: laid out once, its ink drawn once for each operating state."""
+"""The feed map of each sheet for a kind of work: laid out once, its ink drawn once for each operating state."""
 
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable
+from dataclasses import dataclass, replace
 from functools import lru_cache
-from textwrap import wrap
 
 from markupsafe import Markup
 
 from iron_probe.core.circuit.network import SheetKey, network_of
 from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.draw.drop_bars import DropBar
-from iron_probe.core.draw.feed_map import FeedMap, lay_out
-from iron_probe.core.draw.labels import MapLabel, place_labels
-from iron_probe.core.draw.starting_side import starting_side
+from iron_probe.core.draw.feed_map import FeedMap, lay_out, track_key
+from iron_probe.core.draw.tracks import Track
+from iron_probe.core.draw.what_matters import needed
 from iron_probe.core.kept import Kept
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.web.page import templates
 
-_maps: Kept[SheetKey, FeedMap] = Kept("maps", 128)
-_inks: Kept[tuple[SheetKey, str], Markup] = Kept("inks", 256)
+ALL = "all"
+"""Said for every track at once."""
 
 
-COLUMN, ROW, ROOM = 98.0, 86.0, (40.0, 10.0)
-"""A column and a row of the map as they are drawn (bench/_scale.html), and what is free beside it, and above and below, where dimension lines stand."""
-LABEL_WIDTHS = (15, 24, 11)
-"""Letters to a line of a label, the usual first."""
-_labels: Kept[SheetKey, dict[str, MapLabel]] = Kept("map labels", 128)
-_points: Kept[SheetKey, Markup] = Kept("map points", 128)
+@dataclass(frozen=True, slots=True)
+class Folding:
+    """Which tracks of a sheet stand open: those its `work` needs, and those `opened` by hand or by the step; all of them where no work is named."""
+
+    sheet: SheetKey
+    work: Scope | None = None
+    opened: frozenset[str] = frozenset()
+
+
+_maps: Kept[Folding, FeedMap] = Kept("maps", 128)
+_inks: Kept[tuple[Folding, str], Markup] = Kept("inks", 256)
+_points: Kept[Folding, Markup] = Kept("map points", 128)
+_needed: Kept[tuple[SheetKey, Scope], frozenset[str]] = Kept("needed", 128)
 _dimensions: Kept[DropBar, Markup] = Kept("dimension lines", 4096)
 _options: Kept[tuple[SheetKey, str], Markup] = Kept("options", 256)
 
@@ -34,6 +42,16 @@ def options_of(sheet: Sheet, what: str, options: Iterable[tuple[str, str]]) -> M
     """The options (value, text) of a field that every page of a sheet shows, drawn once; `chosen` marks one of them."""
     drawn = lambda: Markup("").join(Markup('<option value="{}">{}</option>').format(value, title) for value, title in options)  # noqa: E731
     return _options.get((SheetKey(sheet), what), drawn)
+
+
+def point_list(sheet: Sheet) -> Markup:
+    """What a field that names a point offers while one types: titles, each with the sheet's own name for it."""
+
+    def drawn() -> Markup:
+        options = (Markup('<option value="{}" data-id="{}"></option>').format(p.title, name) for name, p in sheet.points.items())
+        return Markup('<datalist id="point-list">{}</datalist>').format(Markup("").join(options))
+
+    return _options.get((SheetKey(sheet), "point list"), drawn)
 
 
 def chosen(options: Markup, value: str) -> Markup:
@@ -54,42 +72,51 @@ def dimension_of(bar: DropBar) -> Markup:
     return _dimensions.get(bar, lambda: Markup(templates.get_template("bench/_dimension.html").render(bar=bar)))
 
 
-def points_of(sheet: Sheet) -> Markup:
-    """The points of a sheet's map, to be tapped, drawn once."""
-    return _points.get(SheetKey(sheet), lambda: Markup(templates.get_template("bench/_points.html").render(d=map_of(sheet), sheet=sheet)))
+def folding_of(sheet: Sheet, work: Scope, opened: Collection[str], seen: Collection[str]) -> Folding:
+    """How a sheet's map is folded for a kind of work, with the tracks `opened` and those in which points to be `seen` lie."""
+    key = SheetKey(sheet)
+    if ALL in opened:
+        return Folding(key)
+    known = network_of(sheet).branch_row
+    folding = Folding(key, work, frozenset(track for track in opened if track in known))
+    for point in seen:
+        while point in sheet.points and map_of(folding).place_of(point) is None:  # a track may hang folded from one that is opened
+            holding = next(s.id for s in map_of(folding).stubs if point in s.points)
+            folding = replace(folding, opened=folding.opened | {holding})
+    return folding
 
 
-def map_of(sheet: Sheet) -> FeedMap:
+def map_of(folding: Folding) -> FeedMap:
     """Coordinates of a sheet's map."""
-    return _maps.get(SheetKey(sheet), lambda: lay_out(network_of(starting_side(sheet))))
+
+    def draw() -> FeedMap:
+        network, work = network_of(folding.sheet.sheet), folding.work
+        if work is None:
+            return lay_out(network)
+        wanted = _needed.get((folding.sheet, work), lambda: needed(folding.sheet.sheet, work))
+
+        def opens(track: Track) -> bool:
+            return track_key(network, track) in folding.opened or any(network.owners[n].id in wanted for n in track.branches)
+
+        return lay_out(network, opens)
+
+    return _maps.get(folding, draw)
 
 
-def labels_of(sheet: Sheet) -> dict[str, MapLabel]:
-    """Where the titles on a sheet's map stand, as the map is drawn."""
-
-    def place() -> dict[str, MapLabel]:
-        drawing = map_of(sheet)
-        texts = {b.id: _broken(sheet.element(b.element).title, b.id.partition(".")[2]) for b in drawing.branches}
-        return place_labels(drawing, texts, COLUMN, ROW, ROOM)
-
-    return _labels.get(SheetKey(sheet), place)
+def points_of(folding: Folding) -> Markup:
+    """The points of a sheet's map, to be tapped, drawn once."""
+    return _points.get(
+        folding, lambda: Markup(templates.get_template("bench/_points.html").render(d=map_of(folding), sheet=folding.sheet.sheet))
+    )
 
 
-def _broken(title: str, part: str) -> list[tuple[str, ...]]:
-    """The ways a title may be broken into lines, each once and none losing a word."""
-    text = f"{title}, {part}" if part else title
-    return list(dict.fromkeys(tuple(wrap(text, width, break_long_words=False)) for width in LABEL_WIDTHS))
-
-
-def ink_of(sheet: Sheet, state: str) -> Markup:
+def ink_of(folding: Folding, state: str) -> Markup:
     """The wires and symbols of a sheet's map, with switches and contacts as a sound machine has them in that state."""
 
     def draw() -> Markup:
-        network = network_of(sheet)
+        network = network_of(folding.sheet.sheet)
         solved = solve_state(network, state)
         closed = {name: bool(solved.closed[number, 0]) for name, number in network.branch_row.items()}
-        return Markup(
-            templates.get_template("bench/_ink.html").render(d=map_of(sheet), sheet=sheet, closed=closed, labels=labels_of(sheet))
-        )
+        return Markup(templates.get_template("bench/_ink.html").render(d=map_of(folding), sheet=folding.sheet.sheet, closed=closed))
 
-    return _inks.get((SheetKey(sheet), state), draw)
+    return _inks.get((folding, state), draw)

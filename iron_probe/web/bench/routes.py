@@ -6,6 +6,7 @@ from sqlmodel import Session
 
 from iron_probe.core.bench.allowance import School
 from iron_probe.core.bench.battery.guard import NotCondemned
+from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.circuit.elements import Battery
 from iron_probe.core.diagnose.fault_modes import TAG_FACTOR
 from iron_probe.core.diagnose.next_test import Order
@@ -16,8 +17,10 @@ from iron_probe.core.job.job import TECHNICIAN, Job
 from iron_probe.core.job.lines import CondemnLine, KnownLine, WithdrawLine
 from iron_probe.web.battery.page import battery_page
 from iron_probe.web.bench.drawing import chosen, dimension_of, polyline
-from iron_probe.web.bench.page import Typed, bench_page, probe_part
+from iron_probe.web.bench.leads import probe_part
+from iron_probe.web.bench.page import bench_page
 from iron_probe.web.bench.suspect_card import suspect_card
+from iron_probe.web.bench.typed import Typed
 from iron_probe.web.entry import Entered, to_correct
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, is_fragment, templates
 from iron_probe.web.screen import Screen
@@ -34,15 +37,37 @@ SCREEN = Screen(name="bench", path="", title="Bench")
 @router.get("/jobs/{number}")
 def bench(
     request: Request, job: CurrentJob, db: Db, red: str = "", black: str = "", branch: str = "", state: str = "", instrument: str = "",
-    itself: str = "", corrects: str = "", view: str = "",
+    itself: str = "", corrects: str = "", view: str = "", open: str = "", volts: str = "",
 ) -> Response:  # fmt: skip
-    """The bench of a job; leads, state and instrument may be named in the address, or a reading to correct."""
+    """The bench of a job; leads, state and instrument, and how its map is folded, may be named in the address, or a reading to correct."""
     log = job_log(db, job)
-    typed = Typed(red=red, black=black, branch=branch, state=state, instrument=instrument, itself=itself)
+    typed = Typed(red=red, black=black, branch=branch, state=state, instrument=instrument, itself=itself, open=open, volts=volts)
     if old := to_correct(log, corrects):
         typed = Typed.correcting(old)
     page = bench_page(job, log, typed, view=view)
     return templates.TemplateResponse(request, "bench/bench.html", {"page": page})
+
+
+@router.get("/jobs/{number}/map")
+def feed_map(
+    request: Request, job: CurrentJob, db: Db, red: str = "", black: str = "", state: str = "", open: str = "", volts: str = ""
+) -> Response:
+    """The map alone, folded otherwise or with what its points should show: for a tap on it. What is typed beside it stays."""
+    page = bench_page(job, job_log(db, job), Typed(red=red, black=black, state=state, open=open, volts=volts))
+    return templates.TemplateResponse(request, "bench/_map.html", {"page": page})
+
+
+@router.get("/jobs/{number}/good")
+def good_figures(job: CurrentJob) -> dict[str, dict[str, float | None]]:
+    """Volts of every point against battery minus on a sound machine, by state; none where a point hangs free. What a device keeps to advise with while it
+    has no link."""
+    found: dict[str, dict[str, float | None]] = {}
+    for state in job.sheet.states:
+        solved = good_machine(job.sheet, state, job.conditions).solution
+        found[state] = {
+            p: None if solved.floating(p)[0] else round(float(solved.volts[n, 0]), 3) for n, p in enumerate(solved.network.points)
+        }
+    return found
 
 
 @router.get("/jobs/{number}/probe")
@@ -74,7 +99,7 @@ def undo(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     target = log.standing(named) if named else log.last
     if target is not None:
         log = append(db, job, TECHNICIAN, WithdrawLine(entry=target), entry_id=entry_id(form))
-    return back_to(job, back) if (back := field(form, "back")) else again(request, job, log)
+    return back_to(job, back) if (back := field(form, "back")) else again(request, job, log, form)
 
 
 @router.post("/jobs/{number}/redo")
@@ -83,7 +108,7 @@ def redo(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     log = job_log(db, job)
     if log.redo is not None:
         log = append(db, job, TECHNICIAN, WithdrawLine(entry=log.redo), entry_id=entry_id(form))
-    return again(request, job, log)
+    return again(request, job, log, form)
 
 
 @router.post("/jobs/{number}/school")
@@ -95,7 +120,7 @@ def choose_school(request: Request, job: CurrentJob, db: Db, form: Form) -> Resp
     if field(form, "method") in {o.value for o in Order}:
         change["method"] = field(form, "method")
     changed = change_job(db, job, set_on(**change))
-    return again(request, changed, job_log(db, changed))
+    return again(request, changed, job_log(db, changed), form)
 
 
 @router.get("/jobs/{number}/suspects")
@@ -122,7 +147,7 @@ def mark(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     if said not in (*TAG_FACTOR, "absent", ""):
         raise ReadingError(f"“{said[:20]}” is nothing that can be known of a part: {', '.join(TAG_FACTOR)}, absent, or nothing.")
     log = append(db, job, TECHNICIAN, KnownLine.model_validate({"element": element, "mark": said}), entry_id=entry_id(form))
-    return again(request, job, log)
+    return again(request, job, log, form)
 
 
 @router.post("/jobs/{number}/condemn")
@@ -143,9 +168,10 @@ def condemn(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     return RedirectResponse(f"/jobs/{job.number}/repair", status_code=303)
 
 
-def again(request: Request, job: Job, log: JobLog) -> Response:
-    """The bench after a change: its part for htmx, a redirect for a plain form, so that reload posts nothing."""
+def again(request: Request, job: Job, log: JobLog, form: Form) -> Response:
+    """The bench after a change, its map folded as it was: its part for htmx, a redirect for a plain form, so that reload posts nothing."""
     if not is_fragment(request):
         return RedirectResponse(f"/jobs/{job.number}", status_code=303)
     request.state.job = job
-    return templates.TemplateResponse(request, "bench/_bench.html", {"page": bench_page(job, log, Typed()), "oob": True})
+    page = bench_page(job, log, Typed(open=field(form, "open"), volts=field(form, "volts")))
+    return templates.TemplateResponse(request, "bench/_bench.html", {"page": page, "oob": True})

@@ -12,13 +12,14 @@ from starlette.datastructures import FormData
 
 from iron_probe.core.circuit.battery import CHEMISTRIES
 from iron_probe.core.circuit.fuse_boxes import Box, boxes_of
+from iron_probe.core.circuit.network import SheetKey
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.draw.feed_map import FeedMap
 from iron_probe.core.errors import Mistake, SheetError
 from iron_probe.core.whole_sheet import read_whole_sheet
 from iron_probe.store import queries
 from iron_probe.store.tables import JobRow, MachineRow, SheetVersion
-from iron_probe.web.bench.drawing import ink_of, map_of
+from iron_probe.web.bench.drawing import Folding, ink_of, map_of
 from iron_probe.web.page import field
 from iron_probe.web.screen import Screen
 from iron_probe.work.machines import NewMachine
@@ -47,9 +48,10 @@ def machine_page(session: Session, machine: MachineRow, screens: Sequence[Screen
     versions = queries.versions_of(session, machine.id)
     shown = next((v for v in versions if v.number == version), versions[0])
     sheet = sheet_of(session, shown.content_hash)
+    whole = Folding(SheetKey(sheet))
     refused = tuple((s.title, why) for s in screens if (why := s.refuses(sheet)))
     return MachinePage(
-        machine=machine, versions=versions, shown=shown, sheet=sheet, drawing=map_of(sheet), ink=ink_of(sheet, next(iter(sheet.states))), boxes=boxes_of(sheet),
+        machine=machine, versions=versions, shown=shown, sheet=sheet, drawing=map_of(whole), ink=ink_of(whole, next(iter(sheet.states))), boxes=boxes_of(sheet),
         jobs=queries.jobs_of(session, machine.id), not_offered=refused,
     )  # fmt: skip
 

@@ -8,21 +8,56 @@
   let seen = null; // the part of the map in sight, kept while parts of the page are swapped
   let nextLead = null;
 
-  const lead = (name) => form().querySelector(`select[data-lead=${name}]`);
+  const listed = () => [...document.getElementById("point-list").options];
+  const lead = (name) => { // a lead's field says a point's title; its value here is the point
+    const field = form().elements[name];
+    return {
+      get value() { return listed().find((o) => o.value === field.value)?.dataset.id ?? field.value; },
+      set value(id) { field.value = listed().find((o) => o.dataset.id === id)?.value ?? id; },
+    };
+  };
   const checked = (name) => form().querySelector(`input[name=${name}]:checked`);
 
+  const pointsOf = (id) => [...map().querySelectorAll("[data-point]")].filter((p) => p.dataset.point === id);
+
   function showLeads() {
-    const red = lead("red").value, black = lead("black").value;
-    for (const point of map().querySelectorAll("[data-point]")) {
-      point.classList.toggle("has-red", point.dataset.point === red);
-      point.classList.toggle("has-black", point.dataset.point === black);
-    }
+    const at = { red: lead("red").value, black: lead("black").value };
+    for (const point of map().querySelectorAll("[data-point]")) for (const name of ["red", "black"]) point.classList.toggle(`has-${name}`, point.dataset.point === at[name]);
     for (const name of ["red", "black"]) {
-      const flag = map().querySelector(`[data-flag=${name}]`), at = map().querySelector(`.has-${name}`);
-      if (at) { flag.setAttribute("transform", at.getAttribute("transform")); flag.removeAttribute("display"); }
+      const flag = map().querySelector(`[data-flag=${name}]`), [home] = pointsOf(at[name]); // where it is at home comes before where it is drawn again
+      if (home) { flag.setAttribute("transform", `translate(${home.dataset.x} ${home.dataset.y})`); flag.removeAttribute("display"); }
       else flag.setAttribute("display", "none");
     }
     showState();
+    showWay();
+    showConfirmed();
+  }
+
+  function under(lines, kind, width) { // lines of the map drawn once more, broad, beneath it
+    for (const line of lines) {
+      const broad = line.cloneNode();
+      broad.setAttribute("class", kind);
+      if (width) broad.style.strokeWidth = width;
+      document.getElementById("under").append(broad);
+    }
+  }
+
+  function showConfirmed() { // parts that were measured at themselves are told from those assumed as drawn
+    for (const part of map().dataset.confirmed.split(" ")) if (part) for (const branch of map().querySelectorAll(`[data-element="${CSS.escape(part)}"]`)) branch.classList.add("confirmed");
+  }
+
+  function showWay() { // the way from lead to lead, and how heavily each part is suspected
+    document.getElementById("under").replaceChildren();
+    for (const branch of document.getElementById("probe").dataset.way?.split(" ") ?? []) if (branch) under(map().querySelectorAll(`[data-branch="${CSS.escape(branch)}"] polyline`), "way");
+    for (const suspect of document.querySelectorAll("[data-suspect]")) under(map().querySelectorAll(`[data-element="${CSS.escape(suspect.dataset.suspect)}"] polyline`), "suspicion", 12 + 30 * suspect.dataset.share);
+  }
+
+  function drawAnew(changes) { // the map folded otherwise, or with figures: what is typed stays
+    for (const [name, value] of Object.entries(changes)) form().elements[name].value = value;
+    const query = new URLSearchParams();
+    for (const name of ["red", "black", "open", "volts"]) query.set(name, form().elements[name].value);
+    query.set("state", checked("state").value);
+    htmx.ajax("GET", `/jobs/${bench().dataset.job}/map?${query}`, { target: "#plate", swap: "innerHTML" });
   }
 
   function showState() { // a row of states that runs off a small screen is moved until the chosen one is seen
@@ -44,7 +79,22 @@
     probe.querySelector("[name=itself]")?.remove(); // a figure typed before the answer is there goes where the leads are now
     if (itself) probe.append(Object.assign(document.createElement("input"), { type: "hidden", name: "itself", value: itself }));
     htmx.ajax("GET", `/jobs/${bench().dataset.job}/probe?${query}`, { target: "#probe", swap: "outerHTML" });
+    const hidden = ["red", "black"].some((name) => lead(name).value && !pointsOf(lead(name).value).length);
+    if (hidden || form().elements.volts.value) drawAnew({}); // a point in a folded track; figures of another state
   }
+
+  async function adviseAlone() { // no link: what a sound machine shows here, from what the device keeps; no band, no verdict
+    const red = lead("red").value, black = lead("black").value, instrument = form().elements.instrument.value;
+    const kept = await fetch(`/jobs/${bench().dataset.job}/good`).then((answer) => answer.json(), () => null), volts = kept?.[checked("state").value];
+    const probe = document.getElementById("probe"), known = volts && instrument === "voltmeter" && volts[red] != null && volts[black] != null && red !== black;
+    const word = Object.assign(document.createElement("p"), { className: "good" });
+    if (known) word.append("good ", Object.assign(document.createElement("b"), { textContent: `${(volts[red] - volts[black]).toFixed(2)} V` }), " on a sound machine; no link, so without its band");
+    else word.textContent = "No link: nothing can be said of this place until it is back.";
+    probe.replaceChildren(word);
+    probe.dataset.way = "";
+    showWay();
+  }
+  document.addEventListener("htmx:sendError", (event) => { if (/\/probe\?/.test(event.detail.pathInfo.requestPath)) adviseAlone(); });
 
   function place(name, id) {
     lead(name).value = id;
@@ -79,23 +129,26 @@
 
   // pan and zoom by the viewBox
   const home = () => map().dataset.home.split(" ").map(Number);
-  // a small screen or a large machine starts close to the leads; otherwise the whole map is shown
-  function nearLeads() {
-    const [x, y, w, h] = home(), scale = Math.min(map().clientWidth / w, map().clientHeight / h);
-    if (scale > 0.62) return null; // large enough to read as a whole
-    const at = [...map().querySelectorAll(".has-red, .has-black")].map((p) => p.transform.baseVal[0].matrix);
-    if (!at.length) return null;
-    const cx = at.reduce((sum, m) => sum + m.e, 0) / at.length, cy = at.reduce((sum, m) => sum + m.f, 0) / at.length;
-    const span = (part) => Math.max(...at.map((m) => m[part])) - Math.min(...at.map((m) => m[part]));
-    const wide = Math.max(span("e") + 160, (span("f") + 140) * map().clientWidth / map().clientHeight);
-    const width = Math.min(Math.max(wide, map().clientWidth / 0.8), w), height = width * map().clientHeight / map().clientWidth;
-    const top = Math.min(Math.max(cy - height / 2, y), Math.max(y, y + h - height));
-    return [Math.min(Math.max(cx - width / 2, x), x + w - width), top, width, height];
+  const SMALLEST = 0.72, LARGEST = 1.25; // the plate is read at this size at least; a small one is not blown up
+  function nearLeads() { // the whole of it where that can be read, else as high as the screen, the leads in the middle
+    const [x, y, w, h] = home(), wide = map().clientWidth, high = map().clientHeight;
+    const scale = Math.min(Math.max(high / h, SMALLEST), wide < 700 ? 1 : LARGEST); // on a phone rather one more point than larger ones
+    if (w * scale <= wide) return [x - (wide / scale - w) / 2, y - (high / scale - h) / 2, wide / scale, high / scale];
+    const at = ["red", "black"].map((name) => pointsOf(lead(name).value)[0]).filter(Boolean).map((p) => [+p.dataset.x, +p.dataset.y]);
+    const xs = at.map((p) => p[0]), ys = at.map((p) => p[1]), left = at.length ? Math.min(...xs) : x, right = at.length ? Math.max(...xs) : x;
+    const width = Math.max(wide / scale, right - left + 260), height = width * high / wide;
+    const cx = (left + right) / 2, cy = at.length ? (Math.min(...ys) + Math.max(...ys)) / 2 : y;
+    return [Math.min(Math.max(cx - width / 2, x), Math.max(x, x + w - width)), height >= h ? y - (height - h) / 2 : Math.min(Math.max(cy - height / 2, y), y + h - height), width, height];
+  }
+  function inView() { // the next step's leads, wherever the map was moved to
+    const [x, y, w, h] = seen || home();
+    const out = ["red", "black"].map((name) => pointsOf(lead(name).value)[0]).some((p) => p && (p.dataset.x < x + 20 || p.dataset.x > x + w - 20 || p.dataset.y < y || p.dataset.y > y + h));
+    if (out) { seen = nearLeads(); apply(); }
   }
   const apply = () => map().setAttribute("viewBox", (seen || home()).join(" "));
   function zoom(factor, at) {
     const [x, y, w, h] = seen || home(), [, , hw] = home();
-    const width = Math.min(Math.max(w * factor, hw / 8), hw * 1.2), k = width / w;
+    const width = Math.min(Math.max(w * factor, hw / 14), hw * 1.2), k = width / w;
     const cx = at ? at.x : x + w / 2, cy = at ? at.y : y + h / 2;
     seen = [cx - (cx - x) * k, cy - (cy - y) * k, width, h * k];
     apply();
@@ -147,9 +200,13 @@
     const way = event.target.closest(".views a");
     if (way) { event.preventDefault(); look(way.dataset.view); return; }
     const point = event.target.closest("[data-point]"), by = event.target.closest("[data-zoom]");
+    const stub = event.target.closest("[data-stub]"), figures = event.target.closest("[data-map-volts]"), every = event.target.closest("[data-map-open]");
     const next = event.target.closest("a[data-instrument]"), key = event.target.closest("[data-pad]");
     if (point) { event.preventDefault(); if (moved < 6) tap(point.dataset.point); }
-    if (by) { if (by.dataset.zoom === "home") { seen = null; apply(); } else zoom(by.dataset.zoom === "in" ? 0.75 : 1.33); }
+    if (stub) { event.preventDefault(); if (moved < 6) drawAnew({ open: `${form().elements.open.value},${stub.dataset.stub}` }); }
+    if (figures) { event.preventDefault(); drawAnew({ volts: form().elements.volts.value ? "" : "1" }); }
+    if (every) { event.preventDefault(); drawAnew({ open: form().elements.open.value === "all" ? "" : "all" }); }
+    if (by) { if (by.dataset.zoom === "home") { seen = home(); apply(); } else zoom(by.dataset.zoom === "in" ? 0.75 : 1.33); }
     if (next) {
       event.preventDefault();
       lead("red").value = next.dataset.red;
@@ -159,6 +216,7 @@
       form().elements.instrument.value = next.dataset.instrument;
       if (next.dataset.branch) form().elements.branch.value = next.dataset.branch;
       ask(next.dataset.itself);
+      inView();
       focusField();
     }
     if (key) {
@@ -181,7 +239,7 @@
     let best = null, least = Infinity;
     for (const p of all) {
       const ex = +p.dataset.x - x, ey = +p.dataset.y - y, along = ex * dx + ey * dy, aside = Math.abs(ex * dy) + Math.abs(ey * dx);
-      if (p !== here && along > 0.05 && along + 2.5 * aside < least) { least = along + 2.5 * aside; best = p; }
+      if (p !== here && along > 1 && along + 2.5 * aside < least) { least = along + 2.5 * aside; best = p; }
     }
     if (best) best.focus();
   }
@@ -199,12 +257,15 @@
     else if (event.key === "v") { event.preventDefault(); form().elements.value.focus(); }
     else if (event.key === "+" || event.key === "=") zoom(0.8);
     else if (event.key === "-") zoom(1.25);
-    else if (event.key === "0") { seen = null; apply(); }
+    else if (event.key === "0") { seen = home(); apply(); }
     else if (event.key === "Enter" && el.matches("input[type=radio]")) form().requestSubmit();
   });
 
   document.addEventListener("htmx:afterSettle", (event) => {
-    if (event.target.id === "bench") { nextLead = null; apply(); showLeads(); if (!document.querySelector("[data-sure]")) focusField(); }
+    if (event.target.id === "plate" || event.target.id === "bench") form().elements.open.value = map().dataset.open;
+    if (event.target.id === "plate") { apply(); showLeads(); }
+    if (event.target.id === "probe" || event.target.id === "suspects") showWay();
+    if (event.target.id === "bench") { nextLead = null; apply(); showLeads(); inView(); if (!document.querySelector("[data-sure]")) focusField(); }
   });
   showLeads();
   seen = nearLeads();
