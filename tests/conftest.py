@@ -186,9 +186,9 @@ def served() -> Iterator[Served]:
         yield app
 
 
-@pytest.fixture(scope="session")
+@pytest.fixture(scope="module")
 def open_browser() -> Iterator[Callable[[int, int], webdriver.Chrome]]:
-    """Opens headless Chromium at a given size."""
+    """Opens headless Chromium at a given size, and ends it with the module."""
     opened: list[webdriver.Chrome] = []
 
     def launch(width: int, height: int) -> webdriver.Chrome:

@@ -43,7 +43,7 @@ def main() -> None:
                 driver.get(app.url + path.removesuffix("/CAPTURE"))
                 path = driver.find_element(By.CSS_SELECTOR, "tbody a").get_attribute("href").removeprefix(app.url)
             driver.get(app.url + path)
-            WebDriverWait(driver, 30).until(
+            WebDriverWait(driver, 150).until(
                 lambda d: not d.find_elements(By.CSS_SELECTOR, ".trace:not([data-shown]), #charge-word[hx-get]")
             )
             driver.execute_async_script("document.fonts.ready.then(arguments[0])")

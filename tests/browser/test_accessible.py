@@ -7,6 +7,8 @@ from collections.abc import Callable
 
 import pytest
 from selenium import webdriver
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
 
 from tests.conftest import ROOT, Served
 
@@ -28,6 +30,14 @@ AXE = ROOT / "node_modules/axe-core/axe.min.js"
         "/jobs/109/drain",
         "/jobs/109/drain/sweep?at=l2&edit=1",
         "/jobs/111/fuse",
+        "/jobs/104/battery",
+        "/jobs/104/captures",
+        "/machines",
+        "/machines/2",
+        "/machines/2/sheet",
+        "/machines/new",
+        "/yard",
+        "/api/v1/reference",
     ],
 )
 def test_no_serious_finding_by_day_in_the_dark_and_with_gloves(
@@ -43,3 +53,19 @@ def test_no_serious_finding_by_day_in_the_dark_and_with_gloves(
         found = driver.execute_async_script("axe.run().then(arguments[0])")
         serious = [(v["id"], v["nodes"][0]["html"][:160]) for v in found["violations"] if v["impact"] in ("serious", "critical")]
         assert serious == [], held
+
+
+def test_the_field_is_two_stops_of_the_tab_key_away(served: Served, open_browser: Callable[[int, int], webdriver.Chrome]) -> None:
+    driver = open_browser(1280, 800)
+    for path in (
+        "/jobs/102?red=bat.plus&black=bat.minus&state=rest&instrument=voltmeter",
+        "/jobs/105/control",
+        "/jobs/106/charge",
+        "/jobs/109/drain",
+    ):
+        driver.get(served.url + path)
+        driver.execute_script("document.activeElement.blur(); document.getSelection().setPosition(document.body, 0)")
+        ActionChains(driver).send_keys(Keys.TAB).perform()
+        assert driver.switch_to.active_element.text == "To the work"
+        ActionChains(driver).send_keys(Keys.ENTER).perform()
+        assert driver.switch_to.active_element.get_attribute("name") in ("value", "word", "state"), path

@@ -1,0 +1,27 @@
+"""What is printed fits the paper, A4 and Letter: nothing is cut off at the right, and no switch of the screen is on it."""
+
+from collections.abc import Callable
+
+import pytest
+from selenium import webdriver
+
+from tests.conftest import Served
+
+pytestmark = pytest.mark.browser
+MARGIN_MM, DOT_MM = 15, 25.4 / 96
+PAPERS = {"A4": 210, "Letter": 215.9}
+CUT = """
+const wide = document.documentElement.clientWidth + 1, seen = (e) => e.getClientRects().length > 0;
+return [[...document.querySelectorAll("main *")].filter(e => seen(e) && e.getBoundingClientRect().right > wide && !e.closest("svg, .photos, .plate")).map(e => e.tagName + "." + e.className),
+        [...document.querySelectorAll(".strip, .zoom, [data-print]")].filter(seen).map(e => e.className)];
+"""
+
+
+@pytest.mark.parametrize("paper", list(PAPERS))
+def test_report_drain_and_battery_fit_the_paper(served: Served, open_browser: Callable[[int, int], webdriver.Chrome], paper: str) -> None:
+    driver = open_browser(round((PAPERS[paper] - 2 * MARGIN_MM) / DOT_MM), 1000)
+    driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"media": "print"})
+    for path in ("/jobs/101/report", "/jobs/109/report", "/jobs/109/drain", "/jobs/104/battery", "/jobs/101/repair"):
+        driver.get(served.url + path)
+        driver.execute_async_script("document.fonts.ready.then(arguments[0])")
+        assert driver.execute_script(CUT) == [[], []], path
