@@ -31,13 +31,7 @@ AXE = ROOT / "node_modules/axe-core/axe.min.js"
         "/jobs/109/drain/sweep?at=l2&edit=1",
         "/jobs/111/fuse",
         "/jobs/104/battery",
-        "/jobs/104/captures",
-        "/machines",
         "/machines/2",
-        "/machines/2/sheet",
-        "/machines/new",
-        "/yard",
-        "/api/v1/reference",
     ],
 )
 def test_no_serious_finding_by_day_in_the_dark_and_with_gloves(

@@ -1,5 +1,6 @@
 """Three complaints on a phone by touch alone, read by the rig: the pad types, a finger taps; one with the link cut twice, one with the app killed."""
 
+import os
 import re
 from collections.abc import Callable
 
@@ -16,6 +17,9 @@ from tests.browser.test_guided_jobs import MOST_STEPS, Technician
 from tests.conftest import Served, launch_browser, served_app
 
 pytestmark = pytest.mark.browser
+long = pytest.mark.skipif(
+    not os.environ.get("IRON_PROBE_LONG"), reason="a long trial: IRON_PROBE_LONG=1 ./run test tests/browser/test_by_touch.py"
+)
 MIDDLE = """
 const at = arguments[0]; at.scrollIntoView({ block: "center", inline: "center" });
 const box = at.getClientRects()[0] || at.getBoundingClientRect(); return [box.left + box.width / 2, box.top + box.height / 2];
@@ -89,6 +93,7 @@ def spice() -> object:
         yield running
 
 
+@long
 def test_a_slow_crank_by_thumb(served: Served, spice: Spice) -> None:
     bay = bay_of("estate-car", "resistance", 500, spice)
     assert bay is not None
@@ -122,6 +127,7 @@ def test_a_mower_by_thumb_with_the_link_cut_twice(served: Served, spice: Spice) 
     driver.quit()
 
 
+@long
 def test_a_kart_by_thumb_with_the_app_killed(spice: Spice) -> None:
     bay = bay_of("training-kart", "battery flat", 502, spice)
     assert bay is not None
