@@ -47,12 +47,19 @@ class Side(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class MapLabel:
-    """Text: where its first line stands (by `anchor`, on the baseline), and its lines."""
+    """Text: where its first line stands (by `anchor`, on the baseline), and its lines; `hanging` when they read down the page."""
 
     x: float
     y: float
     anchor: Literal["start", "middle", "end"]
     lines: tuple[str, ...]
+    hanging: bool = False
+
+    @property
+    def placed(self) -> tuple[tuple[float, float, str], ...]:
+        """Each line with where it stands."""
+        aside, down = (-LINE, 0.0) if self.hanging else (0.0, LINE)
+        return tuple((self.x + k * aside, self.y + k * down, line) for k, line in enumerate(self.lines))
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,6 +74,11 @@ class MapPoint:
     again: bool = False
     earth: bool = False
 
+    @property
+    def figure_y(self) -> float:
+        """Where a figure stands in place of its title: next to the point."""
+        return self.label.placed[0 if self.label.y > self.y else -1][1]
+
 
 @dataclass(frozen=True, slots=True)
 class MapBranch:
@@ -80,17 +92,20 @@ class MapBranch:
     heavy: bool
     label: MapLabel
 
+    @property
+    def figure_y(self) -> float:
+        """Where a figure stands beside the title of a part of the heavy path, on the far side of its line."""
+        return self.label.y + LINE * len(self.label.lines) if self.label.y > self.middle[1] else self.label.y - LINE
+
 
 @dataclass(frozen=True, slots=True)
 class MapStub:
-    """A folded track, named by its first branch: the line to it, its title and where that stands (`upright` when it reads down the page), and the points
-    that are in it."""
+    """A folded track, named by its first branch: the line to it, its title and where that stands, and the points that are in it."""
 
     id: str
     line: tuple[Xy, ...]
     title: str
     label: MapLabel
-    upright: bool
     points: tuple[str, ...]
 
 
@@ -264,15 +279,15 @@ class _Plate:
         )
         inside = tuple(dict.fromkeys(p for t in track.whole() for p in t.points[1:]))
         room, key = self.ground_y + FOOT - y - SHORT - 18, track_key(self.network, track)
-        if upright := room >= LETTER * max(len(named.title) / 2, 12):
+        if room >= LETTER * max(len(named.title) / 2, 12):
             lines = broken(named.title, int(room / LETTER), 2)
-            label = MapLabel(x - 4 + LINE * (len(lines) - 1), y + SHORT + 12, "start", lines)
+            label = MapLabel(x - 4 + LINE * (len(lines) - 1), y + SHORT + 12, "start", lines, hanging=True)
             right = left + FOLDED + LINE * (len(lines) - 1)
         else:  # too far down for a name that hangs
             lines = broken(named.title, BROAD, 2)
             label = MapLabel(x + 10, y + SHORT, "start", lines)
             right = x + 10 + _widest([lines]) + CLEAR
-        self.stubs.append(MapStub(key, line, named.title, label, upright, inside))
+        self.stubs.append(MapStub(key, line, named.title, label, inside))
         return right, x
 
     def name_of(self, number: int) -> str:

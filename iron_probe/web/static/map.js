@@ -20,12 +20,22 @@
 
   const pointsOf = (id) => [...map().querySelectorAll("[data-point]")].filter((p) => p.dataset.point === id);
 
+  const AWAY_FROM_HOME = 150; // a point drawn again is taken for its home where that is so much nearer to the other lead
+  function spots() { // where the leads stand, of all places their points are drawn in: the two that lie nearest to each other
+    const reds = pointsOf(lead("red").value), blacks = pointsOf(lead("black").value);
+    const far = (r, b) => (r && b ? Math.abs(r.dataset.x - b.dataset.x) + Math.abs(r.dataset.y - b.dataset.y) : 0) + [r, b].filter((p) => p?.classList.contains("again")).length * AWAY_FROM_HOME;
+    let best = [reds[0], blacks[0]];
+    for (const r of reds.length ? reds : [undefined]) for (const b of blacks.length ? blacks : [undefined]) if (far(r, b) < far(...best)) best = [r, b];
+    return { red: best[0], black: best[1] };
+  }
+
   function showLeads() {
+    const standing = spots();
     const at = { red: lead("red").value, black: lead("black").value };
     for (const point of map().querySelectorAll("[data-point]")) for (const name of ["red", "black"]) point.classList.toggle(`has-${name}`, point.dataset.point === at[name]);
     for (const name of ["red", "black"]) {
-      const flag = map().querySelector(`[data-flag=${name}]`), [home] = pointsOf(at[name]); // where it is at home comes before where it is drawn again
-      if (home) { flag.setAttribute("transform", `translate(${home.dataset.x} ${home.dataset.y})`); flag.removeAttribute("display"); }
+      const flag = map().querySelector(`[data-flag=${name}]`), spot = standing[name];
+      if (spot) { flag.setAttribute("transform", `translate(${spot.dataset.x} ${spot.dataset.y})`); flag.removeAttribute("display"); }
       else flag.setAttribute("display", "none");
     }
     showState();
@@ -134,7 +144,7 @@
     const [x, y, w, h] = home(), wide = map().clientWidth, high = map().clientHeight;
     const scale = Math.min(Math.max(high / h, SMALLEST), wide < 700 ? 1 : LARGEST); // on a phone rather one more point than larger ones
     if (w * scale <= wide) return [x - (wide / scale - w) / 2, y - (high / scale - h) / 2, wide / scale, high / scale];
-    const at = ["red", "black"].map((name) => pointsOf(lead(name).value)[0]).filter(Boolean).map((p) => [+p.dataset.x, +p.dataset.y]);
+    const at = Object.values(spots()).filter(Boolean).map((p) => [+p.dataset.x, +p.dataset.y]);
     const xs = at.map((p) => p[0]), ys = at.map((p) => p[1]), left = at.length ? Math.min(...xs) : x, right = at.length ? Math.max(...xs) : x;
     const width = Math.max(wide / scale, right - left + 260), height = width * high / wide;
     const cx = (left + right) / 2, cy = at.length ? (Math.min(...ys) + Math.max(...ys)) / 2 : y;
@@ -142,7 +152,7 @@
   }
   function inView() { // the next step's leads, wherever the map was moved to
     const [x, y, w, h] = seen || home();
-    const out = ["red", "black"].map((name) => pointsOf(lead(name).value)[0]).some((p) => p && (p.dataset.x < x + 20 || p.dataset.x > x + w - 20 || p.dataset.y < y || p.dataset.y > y + h));
+    const out = Object.values(spots()).some((p) => p && (p.dataset.x < x + 20 || p.dataset.x > x + w - 20 || p.dataset.y < y || p.dataset.y > y + h));
     if (out) { seen = nearLeads(); apply(); }
   }
   const apply = () => map().setAttribute("viewBox", (seen || home()).join(" "));

@@ -21,7 +21,7 @@ def texts_of(drawing: FeedMap) -> dict[str, Box]:
     for s in drawing.stubs:
         left, top, right, bottom = box_of(s.label)
         hanging = (s.label.x - LINE * (len(s.label.lines) - 1) - 3, s.label.y, s.label.x + 9, s.label.y + right - left)
-        found[f"stub {s.id}"] = hanging if s.upright else (left, top, right, bottom)
+        found[f"stub {s.id}"] = hanging if s.label.hanging else (left, top, right, bottom)
     return found
 
 
