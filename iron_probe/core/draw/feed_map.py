@@ -8,6 +8,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from itertools import groupby, pairwise
+from math import ceil
 from textwrap import wrap
 from typing import Literal
 
@@ -20,6 +21,8 @@ Xy = tuple[float, float]
 
 TOP, PITCH, FOOT = 54.0, 60.0, 58.0
 """Where the plus rail lies, what a row takes, and the room below the ground rail."""
+SOURCE_ROWS = 1.5
+"""Rows a part of the source takes: its title and its point's stand above each other."""
 SIDE = 84.0
 """Room left of the heavy path."""
 SPAN = 108.0
@@ -144,7 +147,7 @@ def lay_out(network: Network, opens: Opens = lambda track: True) -> FeedMap:
     """Place every point and branch of the sheet, tracks that `opens` denies folded; raises SolveError when it has no heavy path."""
     heavy = heavy_path(network)
     rails = take_apart(network, heavy)
-    rows = max([5, *(t.bottom for rail in rails for t in rail.tracks)])
+    rows = max([5, *(t.bottom for rail in rails for t in rail.tracks), ceil(len(source_of(network, heavy)[1]) * SOURCE_ROWS)])
     plate = _Plate(network, heavy, TOP + rows * PITCH, opens)
     right = plate.heavy_side()
     for rail in rails:
