@@ -1,4 +1,4 @@
-"""The command line: iron-probe serve, solve, export-spice, check-sheet."""
+"""The command line: iron-probe serve, solve, compose, export-spice, check-sheet."""
 
 import contextlib
 import os
@@ -139,6 +139,32 @@ def check_sheet(file: Path) -> None:
     for state, over in overloads(sheet):
         typer.echo(f"note: {over.element} carries {over.amps:.0f} A in state {state} and lasts at {over.allowed_a:.0f} A: check its size")
     typer.echo(f"{sheet.id}: {len(sheet.points)} points, {len(sheet.elements)} elements, {len(sheet.states)} states, no mistakes")
+
+
+@app.command()
+def compose(
+    answers: Annotated[Path | None, typer.Argument(help="a file of answers; left out, --kind alone says what machine it is")] = None,
+    kind: Annotated[str, typer.Option(help="a kind of machine, with what is usual of it")] = "",
+    ask: Annotated[bool, typer.Option(help="print what can be answered instead, with the usual answers")] = False,
+) -> None:
+    """Put a circuit sheet together from answers about a machine, and print it."""
+    from iron_probe.blocks import pattern_book
+    from iron_probe.core.compose.answers_file import read_answers, write_answers
+    from iron_probe.core.compose.compose import compose as put_together
+
+    book = pattern_book()
+    with told_plainly():
+        said, title = read_answers(read_text(answers)) if answers else ({}, "")
+        composed = put_together(book, {**said, **({"kind": kind} if kind else {})}, title=title)
+    if ask:
+        usual = {n: a if isinstance(a, str) else list(a) for n, a in composed.settled.answers.items()}
+        typer.echo(write_answers({"kind": composed.settled.kind_name, **usual}), nl=False)
+        for name, question in book.questions.items():
+            typer.echo(f"# {name}: {' | '.join(question.choices) or 'a text'}")
+        return
+    if composed.mistakes:
+        raise fail("\n".join(str(m) for m in composed.mistakes))
+    typer.echo(composed.text, nl=False)
 
 
 SheetName = Annotated[str, typer.Argument(help="a shipped sheet's id, or a sheet file")]
