@@ -103,8 +103,9 @@ def newest_version(session: Session, machine_id: UUID) -> SheetVersion:
     return session.exec(query.order_by(col(SheetVersion.number).desc()).limit(1)).one()
 
 
-def add_version(session: Session, machine_id: UUID, content_hash: str, sheet: str, note: str, by: str) -> SheetVersion:
-    """Keep a new version of a machine's sheet; one whose content is the newest's is that version."""
+def add_version(session: Session, machine_id: UUID, content_hash: str, sheet: str, note: str, by: str, answers: str = "") -> SheetVersion:
+    """Keep a new version of a machine's sheet; one whose content is the newest's is that version. The answers a machine was composed from
+    go on with its later versions: what still stands as it was composed is still assumed."""
     session.exec(select(MachineRow.id).where(col(MachineRow.id) == machine_id).with_for_update()).one()  # numbers are given one at a time
     newest = session.exec(
         select(SheetVersion).where(col(SheetVersion.machine_id) == machine_id).order_by(col(SheetVersion.number).desc()).limit(1)
@@ -117,6 +118,7 @@ def add_version(session: Session, machine_id: UUID, content_hash: str, sheet: st
         number=1 + (newest.number if newest else 0),
         content_hash=content_hash,
         text=sheet,
+        answers=answers or (newest.answers if newest else ""),
         note=note,
         by=by,
     )

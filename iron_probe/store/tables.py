@@ -15,6 +15,7 @@ from sqlalchemy import (
     Index,
     Integer,
     LargeBinary,
+    Text,
     UniqueConstraint,
     func,
     text,
@@ -38,7 +39,7 @@ def _moment(*, needed: bool = True) -> Any:
 
 class MachineRow(SQLModel, table=True):
     """A machine of the yard. `plate` is whatever it is known by on paper: plate, hull or serial number; `hours` and `km` as last read;
-    `battery` is what is really fitted: type, Ah, CCA, date."""
+    `battery` is what is really fitted: type, Ah, CCA, date; `seen` are elements of its circuit that were only assumed until somebody saw them."""
 
     __tablename__ = "machine"
 
@@ -50,11 +51,13 @@ class MachineRow(SQLModel, table=True):
     hours: float | None = None
     km: float | None = None
     battery: dict[str, Any] = Field(default_factory=dict, sa_column=_json("'{}'"))
+    seen: list[str] = Field(default_factory=list, sa_column=_json("'[]'"))
     created_at: datetime = Field(default_factory=now, sa_column=_moment())
 
 
 class SheetVersion(SQLModel, table=True):
-    """A version of a machine's circuit sheet, never changed: its number on that machine, the text and its hash, who, when, why."""
+    """A version of a machine's circuit sheet, never changed: its number on that machine, the text and its hash, who, when, why, and the
+    `answers` it was composed from, empty where it was drawn."""
 
     __tablename__ = "sheet_version"
     __table_args__ = (
@@ -67,6 +70,7 @@ class SheetVersion(SQLModel, table=True):
     number: int
     content_hash: str
     text: str
+    answers: str = Field(default="", sa_column=Column(Text, nullable=False, server_default=""))
     note: str = ""
     by: str = ""
     at: datetime = Field(default_factory=now, sa_column=_moment())

@@ -10,6 +10,7 @@ from iron_probe.web.battery import routes as battery
 from iron_probe.web.bench import routes as bench
 from iron_probe.web.captures import routes as captures
 from iron_probe.web.charge import routes as charge
+from iron_probe.web.compose import routes as compose
 from iron_probe.web.control import routes as control
 from iron_probe.web.drain import routes as drain
 from iron_probe.web.fuse import routes as fuse
@@ -25,6 +26,7 @@ from iron_probe.web.yard import routes as yard
 ROOMS: tuple[ModuleType, ...] = (
     yard,
     machines,
+    compose,
     intake,
     bench,
     battery,

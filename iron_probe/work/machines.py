@@ -1,5 +1,6 @@
 """Machines of the yard: brought in from a shipped sheet or a sheet file, and their circuit's versions."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
@@ -8,12 +9,16 @@ from uuid import UUID
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session
 
+from iron_probe.blocks import pattern_book
+from iron_probe.core.compose.answers_file import read_answers
+from iron_probe.core.compose.compose import compose
 from iron_probe.core.job.job import Actor
+from iron_probe.core.kept import Kept
 from iron_probe.core.whole_sheet import read_whole_sheet
 from iron_probe.machines import sheet_text
 from iron_probe.store import queries
 from iron_probe.store.tables import MachineRow, SheetVersion, now
-from iron_probe.work.sheets import content_hash
+from iron_probe.work.sheets import content_hash, sheet_of
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -29,20 +34,23 @@ class NewMachine:
     battery: dict[str, Any] = field(default_factory=dict)
 
 
-def bring_in(session: Session, machine: NewMachine, text: str, note: str, actor: Actor, at: datetime | None = None) -> MachineRow:
-    """Keep a machine with the first version of its sheet; the same id posted twice gives back the first. SheetError with every mistake."""
+def bring_in(
+    session: Session, machine: NewMachine, text: str, note: str, actor: Actor, at: datetime | None = None, answers: str = ""
+) -> MachineRow:
+    """Keep a machine with the first version of its sheet, and the `answers` it was composed from; the same id posted twice gives back the
+    first. SheetError with every mistake."""
     read_whole_sheet(text)
-    return _keep(session, machine, text, note, actor, at)
+    return _keep(session, machine, text, note, actor, at, answers)
 
 
-def _keep(session: Session, machine: NewMachine, text: str, note: str, actor: Actor, at: datetime | None) -> MachineRow:
+def _keep(session: Session, machine: NewMachine, text: str, note: str, actor: Actor, at: datetime | None, answers: str = "") -> MachineRow:
     row = MachineRow(
         id=machine.id, number=0, name=machine.name, kind=machine.kind, plate=machine.plate, hours=machine.hours, km=machine.km,
         battery=machine.battery, created_at=at or now(),
     )  # fmt: skip
     session.execute(insert(MachineRow).values(**row.model_dump(exclude={"number"})).on_conflict_do_nothing(index_elements=["id"]))
     if not queries.versions_of(session, machine.id):
-        queries.add_version(session, machine.id, content_hash(text), text, note, actor.name)
+        queries.add_version(session, machine.id, content_hash(text), text, note, actor.name, answers)
     session.commit()
     return session.get_one(MachineRow, machine.id)
 
@@ -81,3 +89,28 @@ def fit_battery(session: Session, machine_id: UUID, battery: dict[str, Any]) -> 
 def battery_of(session: Session, machine_id: UUID) -> dict[str, Any]:
     """What is known of the battery really fitted to a machine."""
     return session.get_one(MachineRow, machine_id).battery
+
+
+def see(session: Session, machine: MachineRow, elements: Iterable[str]) -> None:
+    """Keep that somebody has seen elements of a machine's circuit which were only assumed."""
+    machine.seen = sorted({*machine.seen, *elements})
+    session.add(machine)
+    session.commit()
+
+
+_assumed: Kept[tuple[str, str], frozenset[str]] = Kept("assumed", 128)
+
+
+def assumed(session: Session, machine: MachineRow, version: SheetVersion) -> frozenset[str]:
+    """The elements of a version that stand there only because such machines usually have them: composed without a word about them, still as
+    they were composed, and seen by nobody."""
+    if not version.answers:
+        return frozenset()
+
+    def compare() -> frozenset[str]:
+        said, _ = read_answers(version.answers)
+        composed = compose(pattern_book(), said)
+        usual = {e.id: e for e in composed.sheet.elements if e.id in composed.assumed}
+        return frozenset(e.id for e in sheet_of(session, version.content_hash).elements if usual.get(e.id) == e)
+
+    return _assumed.get((version.content_hash, version.answers), compare) - set(machine.seen)

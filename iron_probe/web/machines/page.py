@@ -11,6 +11,7 @@ from sqlmodel import Session
 from starlette.datastructures import FormData
 
 from iron_probe.core.circuit.battery import CHEMISTRIES
+from iron_probe.core.circuit.elements import Element
 from iron_probe.core.circuit.fuse_boxes import Box, boxes_of
 from iron_probe.core.circuit.network import SheetKey
 from iron_probe.core.circuit.sheet import Sheet
@@ -22,7 +23,7 @@ from iron_probe.store.tables import JobRow, MachineRow, SheetVersion
 from iron_probe.web.bench.drawing import Folding, ink_of, map_of
 from iron_probe.web.page import field
 from iron_probe.web.screen import Screen
-from iron_probe.work.machines import NewMachine
+from iron_probe.work.machines import NewMachine, assumed
 from iron_probe.work.sheets import sheet_of
 
 LONGEST_NAME, LONGEST_KIND, LONGEST_PLATE = 80, 60, 60
@@ -41,6 +42,7 @@ class MachinePage:
     boxes: tuple[Box, ...]
     jobs: Sequence[JobRow]
     not_offered: tuple[tuple[str, str], ...]
+    assumed: tuple[Element, ...]
 
 
 def machine_page(session: Session, machine: MachineRow, screens: Sequence[Screen], version: int = 0) -> MachinePage:
@@ -49,10 +51,12 @@ def machine_page(session: Session, machine: MachineRow, screens: Sequence[Screen
     shown = next((v for v in versions if v.number == version), versions[0])
     sheet = sheet_of(session, shown.content_hash)
     whole = Folding(SheetKey(sheet))
+    unseen = assumed(session, machine, shown)
     refused = tuple((s.title, why) for s in screens if (why := s.refuses(sheet)))
     return MachinePage(
         machine=machine, versions=versions, shown=shown, sheet=sheet, drawing=map_of(whole), ink=ink_of(whole, next(iter(sheet.states))), boxes=boxes_of(sheet),
         jobs=queries.jobs_of(session, machine.id), not_offered=refused,
+        assumed=tuple(e for e in sheet.elements if e.id in unseen),
     )  # fmt: skip
 
 

@@ -8,7 +8,7 @@ from fastapi.responses import PlainTextResponse, RedirectResponse
 from sqlmodel import Session
 from starlette.datastructures import FormData, UploadFile
 
-from iron_probe.core.circuit.read_sheet import MOST_BYTES
+from iron_probe.core.circuit.read_sheet import MOST_BYTES, MOST_ELEMENTS
 from iron_probe.core.errors import Mistake
 from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.machines import load_sheet, sheet_ids, sheet_text
@@ -16,7 +16,7 @@ from iron_probe.store import queries
 from iron_probe.store.tables import MachineRow
 from iron_probe.web.machines.page import checked, difference, machine_page, read_machine
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
-from iron_probe.work.machines import bring_in, change_machine, new_version
+from iron_probe.work.machines import bring_in, change_machine, new_version, see
 
 router = APIRouter()
 
@@ -107,6 +107,13 @@ def describe(request: Request, machine: Machine, db: Db, form: Form) -> Response
         return _show(request, db, machine, 0, wrong)
     change_machine(db, machine, said)
     return RedirectResponse(f"/machines/{machine.number}", status_code=303)
+
+
+@router.post("/machines/{number}/seen")
+def seen(machine: Machine, db: Db, form: Form) -> Response:
+    """Keep that parts of the circuit which were only assumed are there on this machine."""
+    see(db, machine, [e for e in form.getlist("element") if isinstance(e, str)][:MOST_ELEMENTS])
+    return RedirectResponse(f"/machines/{machine.number}#assumed", status_code=303)
 
 
 @router.get("/machines/{number}/sheet")
