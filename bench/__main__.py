@@ -1,4 +1,4 @@
-"""./run bench [solve] [pages] [drawn] [in_view] [yard] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [guide_jobs] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
+"""./run bench [solve] [composed] [pages] [drawn] [in_view] [yard] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [guide_jobs] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
 
 import sys
 from pathlib import Path
@@ -6,6 +6,7 @@ from pathlib import Path
 from bench import (
     captures,
     charging_trials,
+    composed,
     drain_trials,
     drawn,
     engine,
@@ -30,6 +31,7 @@ TOPICS = {
     "rig_drains": rig_drains.table,
     "guide_jobs": guide_jobs.table,
     "solve": solving.table,
+    "composed": composed.table,
     "pages": pages.table,
     "drawn": drawn.table,
     "in_view": in_view.table,
