@@ -18,16 +18,16 @@ def write_sheet(header: Data, plan: Plan) -> str:
 
 def _lines(header: Data, plan: Plan) -> Iterator[str]:
     for key, value in header.items():
-        yield f"{key}: {_flow(value)}"
+        yield f"{key}: {flow(value)}"
     for part in ("controls", "states", "points"):
         yield ""
         yield f"{part}:" if getattr(plan, part) else f"{part}: {{}}"
         for name, value in getattr(plan, part).items():
-            yield f"  {name}: {_flow(value)}"
+            yield f"  {name}: {flow(value)}"
     yield ""
     yield "elements:"
     for element in plan.elements:
-        yield f"  - {_flow(_positions_there(element, plan))}"
+        yield f"  - {flow(_positions_there(element, plan))}"
 
 
 def _positions_there(value: Any, plan: Plan) -> Any:
@@ -43,7 +43,8 @@ def _there(wanted: Data, plan: Plan) -> Data:
     return {c: [p for p in positions if p in plan.controls[c]["positions"]] for c, positions in wanted.items() if c in plan.controls}
 
 
-def _flow(value: Any) -> str:
+def flow(value: Any) -> str:
+    """Anything as one line of YAML."""
     if isinstance(value, float) and value == int(value):
         value = int(value)
     if isinstance(value, str | int | float):

@@ -1,0 +1,230 @@
+"""Edits of a circuit as a technician says them: a plug here, this wire in two, an accessory tapped in, a feed moved, a part struck out."""
+
+import re
+from collections import Counter
+
+import networkx as nx
+
+from iron_probe.core.compose.feeds import Feed
+from iron_probe.core.compose.sheet_text import Data, SheetText, point_fields, renamed
+from iron_probe.core.errors import Mistake, SheetError, unknown_name
+
+NUMBERS = {
+    "rating_a",
+    "mm2",
+    "awg",
+    "length_m",
+    "r_mohm",
+    "watts",
+    "ohm",
+    "coil_ohm",
+    "load_a",
+    "stall_mohm",
+    "capacity_ah",
+    "cca_a",
+    "rated_a",
+    "asleep_a",
+    "draw_a",
+}
+WORDS = {"title", "from", "to", "box", "slot", "type", "part", "kind", "material", "chemistry"}
+"""Fields of an element that are changed in the list; all others in its text."""
+SERIES = {"joint", "plug", "ground", "cable", "wire", "frame", "fuse", "link", "breaker", "switch", "diode"}
+"""Parts that lie in line: current goes in at one end and out at the other."""
+WIRE_SIZES = ("mm2", "awg", "r_mohm")
+"""Of these a conductor has one: a new one takes the old one's place."""
+PLUG_MOHM, SPLICE_M, SPLICE_MM2 = 5.0, 1.0, 1.0
+"""What a plug pin put in is taken to have [mΩ], and the wire of an accessory [m, mm²] (common practice)."""
+
+
+def change(text: str, element_id: str, name: str, value: str) -> str:
+    """One field of an element as it was typed; an empty one is taken away. SheetError when that field is not one to be typed so."""
+    sheet = SheetText(text)
+    element = sheet.element(element_id)
+    value = value.strip()
+    if name == "tags":
+        typed: object = [t for t in re.split(r"[\s,]+", value) if t]
+    elif name in NUMBERS:
+        typed = _number(element_id, name, value)
+    elif name in WORDS:
+        typed = _point(sheet, value) if name in ("from", "to") else value
+    else:
+        raise _wrong(element_id, unknown_name("field", name, sorted(NUMBERS | WORDS | {"tags"})))
+    if name in WIRE_SIZES and typed:
+        element = {k: v for k, v in element.items() if k not in WIRE_SIZES}
+    element = {**element, name: typed} if typed not in ("", [], None) else {k: v for k, v in element.items() if k != name}
+    return _tidied(sheet.replaced(element_id, element)).text
+
+
+def _number(element_id: str, name: str, value: str) -> float | int | None:
+    if not value:
+        return None
+    try:
+        number = float(value.replace(",", "."))
+    except ValueError:
+        raise _wrong(element_id, f"{name} is a number, such as 2.5; “{value[:20]}” is none") from None
+    return int(number) if number == int(number) else number
+
+
+def _point(sheet: SheetText, said: str) -> str:
+    """The point that was said by its name or its title."""
+    points = sheet.points
+    if said in points:
+        return said
+    by_title = [n for n, p in points.items() if str(p.get("title", "")).casefold() == said.casefold()]
+    if not by_title:
+        raise _wrong("point", unknown_name("point", said, [*points, *(str(p.get("title", "")) for p in points.values())]))
+    return by_title[0]
+
+
+def put_in(text: str, element_id: str, title: str, kind: str = "plug") -> str:
+    """A joint put into a wire or beside a part, at the end of it: "a plug here". The part now ends at the new point."""
+    sheet = SheetText(text)
+    element = sheet.element(element_id)
+    end = "to" if "to" in element else next((p[-1] for p, _ in point_fields(element) if len(p) == 1), None)
+    if end is None:
+        raise _wrong(element_id, "has no end that something could be put into")
+    title = (title.strip() or f"Joint at {element.get('title', element_id)}")[:60]
+    point = sheet.free_name(f"{_word(title)}.in", set(sheet.points))
+    joint = {
+        "id": sheet.free_name(_word(title), {str(e.get("id")) for e in sheet.elements}), "type": kind, "title": title,
+        "from": point, "to": element[end], "r_mohm": PLUG_MOHM, "tags": ["exposed"],
+    }  # fmt: skip
+    minutes = float(sheet.points.get(str(element[end]), {}).get("minutes", 1.0))
+    made = sheet.replaced(element_id, {**element, end: point}, joint)
+    return made.with_point(point, _free_title(sheet, f"{title[0].lower()}{title[1:]}, near side"), minutes).text
+
+
+def split(text: str, element_id: str) -> str:
+    """A wire or cable in two halves with a point to probe between them."""
+    sheet = SheetText(text)
+    element = sheet.element(element_id)
+    if element.get("type") not in ("wire", "cable", "frame"):
+        raise _wrong(element_id, "is no wire or cable: only those can be split")
+    point = sheet.free_name(f"{element_id}.mid", set(sheet.points))
+    half = {k: (v / 2 if k in ("length_m", "r_mohm") and isinstance(v, int | float) else v) for k, v in element.items()}
+    ids = {str(e.get("id")) for e in sheet.elements}
+    far = {
+        **half,
+        "id": sheet.free_name(f"{element_id}-far", ids),
+        "title": f"{str(element.get('title', element_id))[:52]}, on",
+        "from": point,
+    }
+    made = sheet.replaced(element_id, {**half, "to": point}, far)
+    return made.with_point(point, _free_title(sheet, f"middle of {str(element.get('title', element_id)).lower()}"), 2.0).text
+
+
+def tap(text: str, at: str, feed: Feed, ground: str = "") -> str:
+    """An accessory tapped in at a point: its splice, its fuse if one was said, its wire, and itself, back to `ground` (or where most things
+    of the machine come back to)."""
+    sheet = SheetText(text)
+    source, back = _point(sheet, at), _point(sheet, ground) if ground else _common_ground(sheet)
+    ids, name = {str(e.get("id")) for e in sheet.elements}, _word(feed.title)
+    volts = float(sheet.header.get("system_v", 12))
+    fed = sheet.free_name(f"{name}.feed", set(sheet.points))
+    parts: list[Data] = []
+    made = sheet.with_point(fed, _free_title(sheet, f"{feed.title[0].lower()}{feed.title[1:]} feed"), 2.0)
+    if feed.rating_a:
+        fused = sheet.free_name(f"{name}.fuse", set(sheet.points))
+        made = made.with_point(fused, _free_title(sheet, f"{feed.title[0].lower()}{feed.title[1:]} fuse output"), 1.0)
+        parts.append(
+            {
+                "id": f"{name}-fuse",
+                "type": "fuse",
+                "title": f"{feed.title} fuse"[:60],
+                "from": source,
+                "to": fused,
+                "rating_a": feed.rating_a,
+                "box": "in line",
+            }
+        )
+        source = fused
+    parts.append({
+        "id": f"{name}-wire", "type": "wire", "title": f"{feed.title} wire"[:60], "from": source, "to": fed, "mm2": SPLICE_MM2, "length_m": SPLICE_M,
+        "tags": ["aftermarket"],
+    })  # fmt: skip
+    drawn_w = round(feed.drawn_w(volts), 1)
+    if feed.asleep_ma:
+        parts.append({
+            "id": name, "type": "module", "title": feed.title, "supply": fed, "ground": back, "draw_a": round(max(drawn_w / volts, 0.05), 3),
+            "asleep_a": feed.asleep_ma / 1000, "volts": int(volts), "tags": ["aftermarket"],
+        })  # fmt: skip
+    else:
+        parts.append(
+            {
+                "id": name,
+                "type": "load",
+                "title": feed.title,
+                "from": fed,
+                "to": back,
+                "watts": drawn_w,
+                "volts": volts,
+                "tags": ["aftermarket"],
+            }
+        )
+    return made.added(*({**p, "id": sheet.free_name(str(p["id"]), ids)} for p in parts)).text
+
+
+def _common_ground(sheet: SheetText) -> str:
+    """The point most consumers come back to."""
+    ends = Counter(str(e["to"]) for e in sheet.elements if e.get("type") in ("load", "lamp", "ground") and "to" in e)
+    ends += Counter(str(e["ground"]) for e in sheet.elements if e.get("type") == "module" and "ground" in e)
+    if not ends:
+        raise _wrong("ground", "nothing on this sheet shows where consumers come back to: say the ground point")
+    return ends.most_common(1)[0][0]
+
+
+def strike_out(text: str, element_id: str) -> str:
+    """A part this machine has not: what lay in line is joined through, what hung on it alone goes with it."""
+    sheet = SheetText(text)
+    element = sheet.element(element_id)
+    kept = [e for e in sheet.elements if e.get("id") != element_id]
+    ends = [str(element[k]) for k in ("from", "to") if k in element]
+    made = sheet.replaced(element_id)
+    touching = Counter(p for e in kept for _, p in point_fields(e))
+    in_line = any(touching[end] == 1 for end in ends)  # only one other part goes on from there
+    if element.get("type") in SERIES and len(ends) == 2 and (in_line or not _still_joined(kept, *ends)):
+        fixed = {str(sheet.header.get(k)) for k in ("plus", "minus")}
+        gone, stays = (ends[1], ends[0]) if ends[1] not in fixed else (ends[0], ends[1])
+        for e in kept:
+            if gone in {p for _, p in point_fields(e)} | {str(n.get("point")) for n in _needs(e)}:
+                made = made.replaced(str(e["id"]), renamed(e, gone, stays))
+        return _tidied(made).text
+    return _tidied(_pruned(made)).text
+
+
+def _needs(element: Data) -> list[Data]:
+    return [n for o in element.get("outputs", []) if isinstance(o, dict) for n in o.get("needs", []) if isinstance(n, dict)]
+
+
+def _still_joined(elements: list[Data], a: str, b: str) -> bool:
+    """Whether two points are still joined by parts that lie in line."""
+    ways = nx.Graph((str(e["from"]), str(e["to"])) for e in elements if e.get("type") in SERIES and "from" in e and "to" in e)
+    return a in ways and b in ways and nx.has_path(ways, a, b)
+
+
+def _pruned(sheet: SheetText) -> SheetText:
+    """Without wires, fuses and switches that now lead nowhere."""
+    while True:
+        ends = Counter(p for e in sheet.elements for _, p in point_fields(e))
+        loose = next((e for e in sheet.elements if e.get("type") in SERIES and any(ends[str(e.get(k))] == 1 for k in ("from", "to"))), None)
+        if loose is None or len(sheet.elements) < 3:
+            return sheet
+        sheet = sheet.replaced(str(loose["id"]))
+
+
+def _tidied(sheet: SheetText) -> SheetText:
+    """Without points that nothing touches."""
+    touched = {p for e in sheet.elements for _, p in point_fields(e)}
+    return sheet.without_points({p for p in sheet.points if p not in touched})
+
+
+def _word(title: str) -> str:
+    return re.sub(r"[^a-z0-9]+", "-", title.casefold()).strip("-")[:28] or "part"
+
+
+def _free_title(sheet: SheetText, wished: str) -> str:
+    return sheet.free_name(wished, {str(p.get("title", "")) for p in sheet.points.values()}, 54)
+
+
+def _wrong(where: str, text: str) -> SheetError:
+    return SheetError([Mistake(line=0, where=where, text=text)])

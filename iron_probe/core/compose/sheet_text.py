@@ -1,0 +1,159 @@
+"""A sheet as text that is edited part by part: what is not touched keeps its line, its order and its comments."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+from iron_probe.core.circuit.read_sheet import Path, read_yaml
+from iron_probe.core.compose.write_sheet import flow
+from iron_probe.core.errors import Mistake, SheetError, unknown_name
+
+Data = dict[str, Any]
+NAMED_AS_POINT = (
+    "from",
+    "to",
+    "common",
+    "make",
+    "rest",
+    "s",
+    "b",
+    "m",
+    "case",
+    "supply",
+    "ground",
+    "point",
+    "fed_by",
+    "ig",
+    "l",
+    "bus",
+    "f",
+    "feed",
+    "p1",
+    "p2",
+    "p3",
+    "star",
+)
+"""Where an element names a point by one word; `coil` and `ac` name several."""
+
+
+@dataclass(frozen=True)
+class SheetText:
+    """The text of a sheet, right or wrong; SheetError when it is not YAML, or has no elements to edit."""
+
+    text: str
+
+    @cached_property
+    def _read(self) -> tuple[Data, dict[Path, int]]:
+        data, lines, _ = read_yaml(self.text)
+        if not isinstance(data, dict) or not isinstance(data.get("elements"), list) or not isinstance(data.get("points"), dict):
+            raise SheetError([Mistake(line=0, where="file", text="is no circuit sheet: it has no points and elements to edit")])
+        return data, lines
+
+    @property
+    def header(self) -> Data:
+        """All of the sheet, as it is written."""
+        return self._read[0]
+
+    @property
+    def points(self) -> dict[str, Data]:
+        """Points by their names."""
+        return {str(name): p if isinstance(p, dict) else {} for name, p in self._read[0]["points"].items()}
+
+    @property
+    def elements(self) -> list[Data]:
+        """Elements in their order, as they are written."""
+        return [e if isinstance(e, dict) else {"id": str(e)} for e in self._read[0]["elements"]]
+
+    def line_of(self, element_id: str) -> int:
+        """The line an element begins on."""
+        return self._read[1][("elements", self._number(element_id))]
+
+    def element(self, element_id: str) -> Data:
+        """An element as it is written; SheetError when there is none of that id."""
+        return dict(self.elements[self._number(element_id)])
+
+    def _number(self, element_id: str) -> int:
+        ids = [str(e.get("id")) for e in self.elements]
+        if element_id not in ids:
+            raise SheetError([Mistake(line=0, where="element", text=unknown_name("element", element_id, ids))])
+        return ids.index(element_id)
+
+    def _span(self, element_id: str) -> tuple[int, int]:
+        """First line and the one behind the last of an element, from 0."""
+        number, (_, lines) = self._number(element_id), self._read
+        start = lines[("elements", number)] - 1
+        if number + 1 < len(self.elements):
+            end = lines[("elements", number + 1)] - 1
+        else:
+            later = [line - 1 for path, line in lines.items() if len(path) == 1 and line - 1 > start]
+            end = min(later, default=len(self.text.splitlines()))
+        rows = self.text.splitlines()
+        while end > start + 1 and (not rows[end - 1].strip() or rows[end - 1].lstrip().startswith("#")):
+            end -= 1  # a heading before the next one is not this one's
+        return start, end
+
+    def _with_rows(self, start: int, end: int, rows: list[str]) -> "SheetText":
+        all_rows = self.text.splitlines()
+        return SheetText("\n".join([*all_rows[:start], *rows, *all_rows[end:]]) + "\n")
+
+    def replaced(self, element_id: str, *elements: Data) -> "SheetText":
+        """Other elements in the place of one; none takes it out."""
+        return self._with_rows(*self._span(element_id), [f"  - {flow(e)}" for e in elements])
+
+    def added(self, *elements: Data) -> "SheetText":
+        """More elements at the end."""
+        _, end = self._span(str(self.elements[-1].get("id")))
+        return self._with_rows(end, end, [f"  - {flow(e)}" for e in elements])
+
+    def with_point(self, name: str, title: str, minutes: float) -> "SheetText":
+        """One more point behind the others."""
+        lines = self._read[1]
+        last = max(line for path, line in lines.items() if path[:1] == ("points",))
+        return self._with_rows(last, last, [f"  {name}: {flow({'title': title[:60], 'minutes': minutes})}"])
+
+    def without_points(self, names: set[str]) -> "SheetText":
+        """Without points that nothing touches any more."""
+        gone = {self._read[1][("points", n)] - 1 for n in names}
+        return SheetText("\n".join(row for k, row in enumerate(self.text.splitlines()) if k not in gone) + "\n")
+
+    def free_name(self, wished: str, taken: set[str], most: int = 34) -> str:
+        """A name nobody has yet, the wished one if it is free, of so many letters at most before its number."""
+        name, count = wished[:most], 1
+        while name.casefold() in {t.casefold() for t in taken}:
+            count += 1
+            name = f"{wished[:most]}-{count}"
+        return name
+
+
+def point_fields(element: Any, path: tuple[Any, ...] = ()) -> Iterator[tuple[tuple[Any, ...], str]]:
+    """Everywhere in an element that a point is named: the way to it, and the point."""
+    if isinstance(element, dict):
+        for key, value in element.items():
+            if key in NAMED_AS_POINT and isinstance(value, str):
+                yield (*path, key), value
+            elif key in ("coil", "ac") and isinstance(value, list):
+                yield from (((*path, key, k), p) for k, p in enumerate(value) if isinstance(p, str))
+            elif key not in ("set", "closed_in", "awake_in", "on_in", "when"):
+                yield from point_fields(value, (*path, key))
+    elif isinstance(element, list):
+        for k, value in enumerate(element):
+            yield from point_fields(value, (*path, k))
+
+
+def renamed(element: Data, old: str, new: str) -> Data:
+    """An element with one point in place of another."""
+    found = [path for path, point in point_fields(element) if point == old]
+    made = _copied(element)
+    for path in found:
+        at = made
+        for key in path[:-1]:
+            at = at[key]
+        at[path[-1]] = new
+    return made
+
+
+def _copied(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {k: _copied(v) for k, v in value.items()}
+    return [_copied(v) for v in value] if isinstance(value, list) else value

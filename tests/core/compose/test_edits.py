@@ -1,0 +1,106 @@
+"""Edits of a circuit: each leaves a sheet that reads, and touches no line it need not."""
+
+import pytest
+
+from iron_probe.core.circuit.read_sheet import read_sheet
+from iron_probe.core.compose.edits import change, put_in, split, strike_out, tap
+from iron_probe.core.compose.feeds import Feed
+from iron_probe.core.errors import SheetError
+from iron_probe.machines import load_sheet, sheet_ids, sheet_text
+
+MOWER = sheet_text("green-mower")
+
+
+def lines_changed(before: str, after: str) -> int:
+    return len(set(after.splitlines()) - set(before.splitlines())) + len(set(before.splitlines()) - set(after.splitlines()))
+
+
+def test_a_plug_put_into_a_wire_lies_between_it_and_where_it_went() -> None:
+    after = put_in(MOWER, "coil-wire", "Plug under the seat")
+    sheet = read_sheet(after)
+    plug = sheet.element("plug-under-the-seat")
+    assert sheet.element("coil-wire").end == plug.start and plug.end == "sol.coil"  # type: ignore[union-attr]
+    assert "charging" in after and lines_changed(MOWER, after) == 4  # the wire, the plug, the point
+
+
+@pytest.mark.parametrize("sheet_id", sheet_ids())
+def test_a_joint_can_be_put_beside_any_part_and_struck_out_again(sheet_id: str) -> None:
+    text = sheet_text(sheet_id)
+    for element in load_sheet(sheet_id).elements[::7]:
+        if element.type in ("stator", "rectifier"):  # what lies between them is wire and plug alone
+            continue
+        after = put_in(text, element.id, "Joint found here", "joint")
+        assert read_sheet(after).element("joint-found-here").type == "joint"
+        back = read_sheet(strike_out(after, "joint-found-here"))
+        assert {e.id for e in back.elements} == {e.id for e in load_sheet(sheet_id).elements}
+
+
+def test_a_wire_in_two_halves_is_as_long_as_it_was() -> None:
+    sheet = read_sheet(split(MOWER, "coil-wire"))
+    near, far = sheet.element("coil-wire"), sheet.element("coil-wire-far")
+    assert near.length_m + far.length_m == load_sheet("green-mower").element("coil-wire").length_m  # type: ignore[union-attr]
+    assert near.end == far.start == "coil-wire.mid" and far.end == "sol.coil"  # type: ignore[union-attr]
+    with pytest.raises(SheetError, match="f1: is no wire or cable"):
+        split(MOWER, "f1")
+
+
+def test_an_accessory_is_tapped_in_with_its_fuse_and_comes_back_to_the_common_ground() -> None:
+    sheet = read_sheet(tap(MOWER, "solenoid battery stud", Feed(line=0, box=1, slot="", title="Work lamp", rating_a=10, watts=55)))
+    assert [sheet.element(i).type for i in ("work-lamp-fuse", "work-lamp-wire", "work-lamp")] == ["fuse", "wire", "load"]
+    assert sheet.element("work-lamp-fuse").start == "sol.in" and sheet.element("work-lamp").end in ("block", "frame")  # type: ignore[union-attr]
+    with pytest.raises(SheetError, match=r"no point is called “sol\.inn”; did you mean"):
+        tap(MOWER, "sol.inn", Feed(line=0, box=1, slot="", title="Lamp"))
+
+
+def test_what_sleeps_is_tapped_in_as_a_module() -> None:
+    sheet = read_sheet(tap(MOWER, "sol.in", Feed(line=0, box=1, slot="", title="Tracker", asleep_ma=6)))
+    assert sheet.element("tracker").asleep_a == 0.006  # type: ignore[union-attr]
+
+
+def test_what_lay_in_line_is_joined_through() -> None:
+    sheet = read_sheet(
+        strike_out(MOWER, "seat-switch")
+        .replace("  seat: {title: Seat, positions: [taken, empty]}\n", "")
+        .replace(
+            '  seatempty: {title: "Key to crank, seat empty", set: {key: crank, seat: empty}, minutes: 0.3, cautions: [interlock]}\n', ""
+        )
+    )
+    assert sheet.element("coil-wire").start == "blade.out"  # type: ignore[union-attr]
+    assert "seat.out" not in sheet.points
+
+
+def test_what_hung_on_it_alone_goes_with_it() -> None:
+    sheet = read_sheet(strike_out(MOWER, "hour-meter"))
+    assert not {"hour-meter", "hour-wire"} & {e.id for e in sheet.elements} and "hour.feed" not in sheet.points
+
+
+def test_one_of_two_ways_is_taken_out_and_the_other_stays() -> None:
+    text = sheet_text("harbour-launch").replace(
+        "  # charging\n",
+        "  - {id: second-minus, type: cable, title: Second minus cable, from: block.eye, to: clamp.minus, mm2: 35, length_m: 2}\n  # charging\n",
+    )
+    assert read_sheet(strike_out(text, "second-minus")).element("minus-cable").end == "clamp.minus"  # type: ignore[union-attr]
+
+
+def test_a_field_is_changed_where_it_stands() -> None:
+    after = change(MOWER, "key-feed", "mm2", "2,5")
+    assert read_sheet(after).element("key-feed").mm2 == 2.5 and lines_changed(MOWER, after) == 2  # type: ignore[union-attr]
+    assert read_sheet(change(after, "key-feed", "awg", "12")).element("key-feed").mm2 is None  # type: ignore[union-attr]
+    assert read_sheet(change(MOWER, "key-feed", "tags", "exposed aftermarket")).element("key-feed").tags == ["exposed", "aftermarket"]
+    moved = read_sheet(change(MOWER, "f1", "from", "battery plus post"))
+    assert moved.element("f1").start == "bat.plus"  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize(
+    ("name", "value", "told"),
+    [
+        ("mm2", "thick", "mm2 is a number"),
+        ("from", "nowhere", "no point is called “nowhere”"),
+        ("outputs", "x", "no field is called “outputs”"),
+    ],
+)
+def test_what_cannot_be_taken_is_told(name: str, value: str, told: str) -> None:
+    with pytest.raises(SheetError, match=told):
+        change(MOWER, "key-feed", name, value)
+    with pytest.raises(SheetError, match="no element is called “key-fed”; did you mean key-feed"):
+        change(MOWER, "key-fed", "title", "x")

@@ -1,0 +1,61 @@
+"""The text of a sheet, edited part by part."""
+
+import pytest
+
+from iron_probe.core.compose.sheet_text import SheetText, point_fields, renamed
+from iron_probe.core.errors import SheetError
+
+TEXT = """# ours
+points:
+  a: {title: one}
+  b: {title: two}
+
+elements:
+  - {id: first, from: a, to: b}
+  # feeds
+  - id: second
+    from: b
+    to: a
+
+states: {}
+"""
+
+
+def test_an_element_over_several_lines_is_replaced_whole() -> None:
+    after = SheetText(TEXT).replaced("second", {"id": "third", "from": "a"}).text
+    assert after == TEXT.replace("  - id: second\n    from: b\n    to: a\n", "  - {id: third, from: a}\n")
+
+
+def test_a_heading_stays_when_the_element_before_it_goes() -> None:
+    assert "# feeds" in SheetText(TEXT).replaced("first").text
+
+
+def test_more_elements_stand_before_what_follows_them() -> None:
+    after = SheetText(TEXT).added({"id": "third"}).text
+    assert after.index("third") < after.index("states") and after.index("third") > after.index("to: a")
+
+
+def test_points_come_and_go() -> None:
+    after = SheetText(TEXT).with_point("c", "three", 2.0).without_points({"a"}).text
+    assert "  c: {title: three, minutes: 2}\n" in after and "a: {title" not in after
+
+
+def test_points_are_renamed_wherever_an_element_names_them() -> None:
+    module = {"id": "b", "supply": "b", "coil": ["a", "b"], "outputs": [{"point": "b", "needs": [{"point": "b"}], "on_in": {"b": ["b"]}}]}
+    assert [p for _, p in point_fields(module)] == ["b", "a", "b", "b", "b"]
+    made = renamed(module, "b", "z")
+    assert made == {
+        "id": "b",
+        "supply": "z",
+        "coil": ["a", "z"],
+        "outputs": [{"point": "z", "needs": [{"point": "z"}], "on_in": {"b": ["b"]}}],
+    }
+
+
+def test_a_free_name_is_told_apart() -> None:
+    assert SheetText(TEXT).free_name("Plug", {"plug", "plug-2"}) == "Plug-3"
+
+
+def test_what_is_no_sheet_is_told() -> None:
+    with pytest.raises(SheetError, match="no points and elements"):
+        SheetText("a: 1\n").elements  # noqa: B018
