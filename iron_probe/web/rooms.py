@@ -21,12 +21,14 @@ from iron_probe.web.repair import routes as repair
 from iron_probe.web.report import routes as report
 from iron_probe.web.screen import Screen
 from iron_probe.web.sweep import routes as sweep
+from iron_probe.web.workbench import routes as workbench
 from iron_probe.web.yard import routes as yard
 
 ROOMS: tuple[ModuleType, ...] = (
     yard,
     machines,
     compose,
+    workbench,
     intake,
     bench,
     battery,

@@ -342,3 +342,13 @@ MARKS = {
     "weak_point": "known weak point",
     "absent": "not on this machine",
 }
+
+
+FIGURES = {
+    "rating_a": "A", "mm2": "mm²", "awg": "AWG", "length_m": "m", "r_mohm": "mΩ", "watts": "W", "ohm": "Ω", "coil_ohm": "coil Ω",
+    "load_a": "draws A", "stall_mohm": "stall mΩ", "capacity_ah": "Ah", "cca_a": "CCA", "rated_a": "A", "asleep_a": "asleep A", "draw_a": "awake A",
+}  # fmt: skip
+"""Figures of a part as the feed list names them."""
+
+DRAWN_FROM = 0.1
+"""From this share a joint that the drawing lacks is offered to be drawn."""
