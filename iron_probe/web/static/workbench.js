@@ -41,6 +41,7 @@
     for (const other of form().querySelectorAll("[data-picked]")) delete other.dataset.picked;
     row.dataset.picked = "";
     form().elements.part.value = row.dataset.part;
+    row.scrollIntoView({ block: "nearest" });
     if (name) row.querySelector(`[data-field="${name}"]`)?.focus();
   }
 
@@ -66,24 +67,24 @@
   document.addEventListener("input", (event) => { if (event.target.matches("[data-find]")) { finding = event.target.value; filter(); } });
   document.addEventListener("change", (event) => {
     const row = event.target.closest?.(".feed-row"), name = event.target.dataset?.field;
-    if (row && name) send({ do: "change", part: row.dataset.part, field: name, value: event.target.value });
+    if (row && name && event.target.value !== event.target.defaultValue) {
+      event.target.defaultValue = event.target.value; // once, though leaving the field tells it again
+      send({ do: "change", part: row.dataset.part, field: name, value: event.target.value });
+    }
   });
-  document.addEventListener("submit", (event) => {
-    if (!event.target.matches("#workbench")) return;
-    if (event.submitter?.matches("[data-keep]")) { sessionStorage.removeItem(key); return; }
-    event.preventDefault();
-    const focused = document.activeElement;
-    const wished = event.submitter?.dataset.do && !focused?.closest?.(".feed-row, .find-part") ? event.submitter.dataset.do : null;
-    if (focused?.matches?.("[name=at], [name=what]")) send({ do: "tap" });
-    else if (wished) send({ do: wished });
-  });
+  document.addEventListener("submit", (event) => { if (event.target.matches("#workbench")) sessionStorage.removeItem(key); });
   document.addEventListener("click", (event) => {
+    if (event.target.dataset?.do) send({ do: event.target.dataset.do });
     if (event.target.matches("[data-undo]")) go(-1);
     if (event.target.matches("[data-redo]")) go(1);
   });
   document.addEventListener("keydown", (event) => {
     const row = event.target.closest?.(".feed-row");
-    if (event.ctrlKey && !event.shiftKey && event.key === "z" && drafts.length > 1) { event.preventDefault(); go(-1); }
+    if (event.key === "Enter" && event.target.matches("#workbench input")) { // enters what was typed, and never keeps the draft
+      event.preventDefault();
+      if (event.target.matches("[name=at], [name=what]")) send({ do: "tap" });
+      else event.target.dispatchEvent(new Event("change", { bubbles: true }));
+    } else if (event.ctrlKey && !event.shiftKey && event.key === "z" && drafts.length > 1) { event.preventDefault(); go(-1); }
     else if (event.ctrlKey && (event.key === "y" || event.key === "Z")) { event.preventDefault(); go(1); }
     else if (event.altKey && { p: "plug", s: "split", x: "strike" }[event.key]) { event.preventDefault(); send({ do: { p: "plug", s: "split", x: "strike" }[event.key] }); }
     else if (row && (event.key === "ArrowDown" || event.key === "ArrowUp") && !event.target.getAttribute("list")) {
