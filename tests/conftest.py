@@ -2,6 +2,7 @@
 
 import contextlib
 import os
+import shutil
 import socket
 import subprocess
 import sys
@@ -30,11 +31,48 @@ from iron_probe.store.cluster import ENDING_SECONDS, cluster
 from iron_probe.store.database import connect
 from iron_probe.store.migrate import migrate
 from iron_probe.web.app import create_app
+from iron_probe.work import ensembles
 from iron_probe.work.jobs import find_job
 from iron_probe.work.yard_queue import work
 
 ROOT = Path(__file__).parent.parent
 _COPIES = count()
+RUN = "IRON_PROBE_TEST_RUN"
+"""Where one run of the tests, all its processes together, keeps what takes seconds to work out."""
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    """The folder of the run is made by the process that starts the others."""
+    if not hasattr(config, "workerinput"):
+        os.environ[RUN] = tempfile.mkdtemp(prefix="iron-probe-run-")
+
+
+def pytest_unconfigure(config: pytest.Config) -> None:
+    if not hasattr(config, "workerinput"):
+        shutil.rmtree(os.environ[RUN], ignore_errors=True)
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """The long jobs in the browser first: what is short then fills both cores to the end."""
+    items.sort(key=lambda item: ("/tests/browser/" not in str(item.path), "guided" not in item.path.name))
+
+
+@pytest.fixture(scope="session", autouse=True)
+def _ensembles_once() -> Iterator[None]:
+    """An ensemble is worked out once in a run, and mapped after that, as the app's own worker keeps it."""
+    worked_out = ensembles.make
+
+    def make(asked: ensembles.Wanted) -> ensembles.Ready:
+        kept = Path(os.environ[RUN]) / "ensembles" / asked.key
+        with contextlib.suppress(FileNotFoundError):
+            return ensembles.mapped(asked, kept)
+        ready = worked_out(asked)
+        ensembles.write(ready, kept)
+        return ready
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(ensembles, "make", make)
+        yield
 
 
 @pytest.fixture(scope="session")
@@ -137,6 +175,9 @@ class Served:
         self.data, self.url = data, f"http://127.0.0.1:{port}"
         self._env = {**os.environ, "IRON_PROBE_PORT": str(port), "IRON_PROBE_DATA": str(data)}
         self._env.pop("IRON_PROBE_DATABASE_URL", None)
+        shared = Path(os.environ[RUN]) / "ensembles"
+        shared.mkdir(mode=0o700, exist_ok=True)
+        (data / "ensembles").symlink_to(shared)
         self.process: subprocess.Popen[bytes] | None = None
 
     def start(self) -> None:
