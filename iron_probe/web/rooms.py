@@ -15,6 +15,7 @@ from iron_probe.web.control import routes as control
 from iron_probe.web.drain import routes as drain
 from iron_probe.web.fuse import routes as fuse
 from iron_probe.web.intake import routes as intake
+from iron_probe.web.machines import exports
 from iron_probe.web.machines import routes as machines
 from iron_probe.web.photos import routes as photos
 from iron_probe.web.repair import routes as repair
@@ -27,6 +28,7 @@ from iron_probe.web.yard import routes as yard
 ROOMS: tuple[ModuleType, ...] = (
     yard,
     machines,
+    exports,
     compose,
     workbench,
     intake,

@@ -1,10 +1,9 @@
 """Machines of the yard: brought in, looked at, their circuit edited as text and kept in versions."""
 
 from typing import Annotated
-from urllib.parse import quote
 
 from fastapi import APIRouter, Depends, HTTPException, Request, Response
-from fastapi.responses import PlainTextResponse, RedirectResponse
+from fastapi.responses import RedirectResponse
 from sqlmodel import Session
 from starlette.datastructures import FormData, UploadFile
 
@@ -158,15 +157,3 @@ def compare(request: Request, machine: Machine, db: Db, before: int = 0, after: 
     a = versions.get(before) or versions.get(b.number - 1) or b
     context = {"machine": machine, "before": a, "after": b, "lines": difference(a.text, b.text), "versions": versions}
     return templates.TemplateResponse(request, "machines/difference.html", context)
-
-
-@router.get("/machines/{number}/sheet.yaml")
-def send_out(machine: Machine, db: Db, version: int = 0) -> Response:
-    """A version of the circuit as a file."""
-    versions = queries.versions_of(db, machine.id)
-    chosen = next((v for v in versions if v.number == version), versions[0])
-    name = f"{machine.name}-v{chosen.number}.yaml"
-    headers = {
-        "Content-Disposition": f"attachment; filename=\"sheet-{machine.number}-v{chosen.number}.yaml\"; filename*=UTF-8''{quote(name)}"
-    }
-    return PlainTextResponse(chosen.text, media_type="application/yaml", headers=headers)

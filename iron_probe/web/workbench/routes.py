@@ -34,8 +34,8 @@ def edit(request: Request, machine: Machine, form: Form) -> Response:
         text = edited(form, text)
     except SheetError as error:
         refused = str(error)
-    base = field(form, "base")
-    return _page(request, machine, text, int(base) if base.isdecimal() else 0, refused, field(form, "part"))
+    base, wires = field(form, "base"), field(form, "wires") if refused else ""
+    return _page(request, machine, text, int(base) if base.isdecimal() else 0, refused, field(form, "part"), wires=wires)
 
 
 @router.post("/machines/{number}/workbench/keep")
@@ -66,9 +66,11 @@ def draw(job: CurrentJob, db: Db, form: Form) -> Response:
     return RedirectResponse(f"/jobs/{job.number}", status_code=303)
 
 
-def _page(request: Request, machine: MachineRow, text: str, base: int, refused: str = "", picked: str = "", status: int = 200) -> Response:
+def _page(
+    request: Request, machine: MachineRow, text: str, base: int, refused: str = "", picked: str = "", status: int = 200, wires: str = ""
+) -> Response:
     try:
-        page = workbench(text, refused, picked)
+        page = workbench(text, refused, picked, wires)
     except SheetError as error:
         raise ReadingError(f"The draft is no circuit sheet any more: {error}. Mend it as text: /machines/{machine.number}/sheet") from error
     context = {"machine": machine, "page": page, "base": base}

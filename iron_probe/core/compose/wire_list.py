@@ -1,0 +1,149 @@
+"""Wire lists as tables (from, to, size, colour, length) put onto a sheet, and the feed list written out as one.
+
+A heading names the columns; without one they come in that order. Cells are parted by tabs, semicolons or commas.
+"""
+
+import csv
+import io
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from iron_probe.core.compose.sheet_text import SheetText
+from iron_probe.core.errors import Mistake, SheetError
+
+MOST_WIRES = 500
+COLUMNS = ("from", "to", "size", "colour", "length")
+HEADINGS = {
+    "from": "from", "start": "from", "source": "from", "to": "to", "end": "to", "target": "to", "size": "size", "mm2": "size", "mm²": "size",
+    "gauge": "size", "awg": "size", "section": "size", "colour": "colour", "color": "colour", "length": "length", "m": "length", "metres": "length",
+}  # fmt: skip
+USUAL_LENGTH_M = 1.0
+"""A wire whose length is not given is taken to be so long [m] (chosen here)."""
+FORMULA = ("=", "+", "-", "@")
+"""What a cell must not begin with: a spreadsheet would work it out."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Wire:
+    """A wire of a list: the points as they were named, its size in mm² or AWG, its colour and length [m]."""
+
+    line: int
+    start: str
+    end: str
+    mm2: float | None = None
+    awg: int | None = None
+    colour: str = ""
+    length_m: float = USUAL_LENGTH_M
+
+
+def read_wires(text: str) -> tuple[list[Wire], list[Mistake]]:
+    """The wires of a table and everything that cannot be taken, by line."""
+    rows = [
+        (n, row)
+        for n, row in enumerate(text.replace("\r\n", "\n").split("\n"), start=1)
+        if row.strip() and not row.lstrip().startswith("#")
+    ]
+    if len(rows) > MOST_WIRES:
+        return [], [Mistake(line=0, where="wires", text=f"{len(rows):,} lines are more than the {MOST_WIRES} a wire list may have")]
+    columns, found, mistakes = list(COLUMNS), [], []
+    for place, (number, row) in enumerate(rows):
+        cells = [c.strip().strip('"').strip() for c in re.split(r"\t" if "\t" in row else ";" if ";" in row else ",", row)]
+        if place == 0 and {"from", "to"} <= {HEADINGS.get(c.casefold(), "") for c in cells}:
+            columns = [HEADINGS.get(c.casefold(), "") for c in cells]
+            continue
+        wire, wrong = _wire(number, {c: v for c, v in zip(columns, cells, strict=False) if c})
+        mistakes += [Mistake(line=number, where="wires", text=w) for w in wrong]
+        found += [wire] if wire and not wrong else []
+    return found, mistakes
+
+
+def _wire(line: int, said: dict[str, str]) -> tuple[Wire | None, list[str]]:
+    if any(v.startswith(FORMULA) for v in said.values()):
+        return None, ["holds a formula of a spreadsheet: paste the values"]
+    if not said.get("from") or not said.get("to"):
+        return None, ["says not both ends: a wire goes from one point to another, such as “key.run; lamp.feed; 1.5; green; 2.5”"]
+    wrong = []
+    mm2, awg, size = None, None, said.get("size", "").casefold()
+    if match := re.fullmatch(r"(?:awg\s*(-?\d+)|(-?\d+)\s*awg)", size):
+        awg = int(match[1] or match[2])
+        if not -3 <= awg <= 30:
+            wrong.append(f"AWG {awg}: from -3 (4/0) to 30")
+    elif size:
+        mm2 = _number(size.removesuffix("mm²").removesuffix("mm2"), 0.1, 300, "size in mm²", wrong)
+    length = (
+        _number(said.get("length", "").casefold().removesuffix("m"), 0.01, 100, "length in metres", wrong)
+        if said.get("length")
+        else USUAL_LENGTH_M
+    )
+    made = Wire(
+        line=line,
+        start=said["from"],
+        end=said["to"],
+        mm2=mm2,
+        awg=awg,
+        colour=said.get("colour", "")[:20],
+        length_m=length or USUAL_LENGTH_M,
+    )
+    return made, wrong
+
+
+def _number(said: str, least: float, most: float, what: str, wrong: list[str]) -> float | None:
+    try:
+        value = float(said.strip().replace(",", "."))
+    except ValueError:
+        value = -1.0
+    if not least <= value <= most:
+        wrong.append(f"“{said[:12]}” is no {what}: from {least:g} to {most:g}")
+        return None
+    return value
+
+
+def put_wires(text: str, table: str) -> str:
+    """A wire list put onto a sheet: points are known by name or title, those that are not are new. SheetError with every line that cannot
+    be taken; nothing is put on then."""
+    wires, mistakes = read_wires(table)
+    if mistakes or not wires:
+        raise SheetError(
+            mistakes or [Mistake(line=0, where="wires", text="no wire is listed: a line each, from; to; size; colour; length")]
+        )
+    sheet = SheetText(text)
+    known = {str(p.get("title", "")).casefold(): n for n, p in sheet.points.items()} | {n.casefold(): n for n in sheet.points}
+    ids = {str(e.get("id")) for e in sheet.elements}
+    made, parts = sheet, []
+    for wire in wires:
+        ends = []
+        for said in (wire.start, wire.end):
+            if said.casefold() not in known:
+                name = sheet.free_name(re.sub(r"[^A-Za-z0-9.+\-]+", ".", said).strip(".") or "point", set(known.values()))
+                known[said.casefold()] = name
+                made = made.with_point(name, said, 1.0)
+            ends.append(known[said.casefold()])
+        name = sheet.free_name(re.sub(r"[^a-z0-9]+", "-", f"{ends[0]}-{ends[1]}").strip("-"), ids)
+        ids.add(name)
+        size = {"awg": wire.awg} if wire.awg is not None else {"mm2": wire.mm2 or 1.0}
+        title = f"{wire.colour.capitalize() + ' wire' if wire.colour else 'Wire'} {ends[0]} to {ends[1]}"[:60]
+        parts.append({"id": name, "type": "wire", "title": title, "from": ends[0], "to": ends[1], **size, "length_m": wire.length_m})
+    return made.added(*parts).text
+
+
+def feed_list(text: str) -> str:
+    """All parts of a sheet as a table: id, type, title, ends, figures."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(
+        ["id", "type", "title", "from", "to", "rating_a", "mm2", "awg", "length_m", "r_mohm", "ohm", "watts", "box", "slot", "tags"]
+    )
+    writer.writerows(_rows(SheetText(text)))
+    return out.getvalue()
+
+
+def _rows(sheet: SheetText) -> Iterator[list[str]]:
+    for e in sheet.elements:
+        cells = [
+            e.get(k, "")
+            for k in ("id", "type", "title", "from", "to", "rating_a", "mm2", "awg", "length_m", "r_mohm", "ohm", "watts", "box", "slot")
+        ]
+        cells.append(" ".join(map(str, e.get("tags", []))))
+        # a cell that a spreadsheet would work out is made a text
+        yield [f"'{c}" if isinstance(c, str) and c.startswith(FORMULA) else str(c) for c in cells]

@@ -1,0 +1,61 @@
+"""A machine's circuit as files: the sheet, the feed list, a netlist, the map."""
+
+from urllib.parse import quote
+
+from fastapi import APIRouter, Response
+from sqlmodel import Session
+
+from iron_probe.core.answers import spice_answer
+from iron_probe.core.circuit.network import SheetKey
+from iron_probe.core.compose.wire_list import feed_list
+from iron_probe.store import queries
+from iron_probe.store.tables import MachineRow, SheetVersion
+from iron_probe.web.bench.drawing import Folding, ink_of, map_of
+from iron_probe.web.machines.routes import Machine
+from iron_probe.web.page import Db, templates
+from iron_probe.work.sheets import sheet_of
+
+router = APIRouter()
+
+
+@router.get("/machines/{number}/sheet.yaml")
+def sheet(machine: Machine, db: Db, version: int = 0) -> Response:
+    """A version of the circuit as a sheet."""
+    chosen = _version(db, machine, version)
+    return _file(machine, chosen, chosen.text, "sheet", "yaml", "application/yaml")
+
+
+@router.get("/machines/{number}/feeds.csv")
+def feeds(machine: Machine, db: Db, version: int = 0) -> Response:
+    """Its parts as a table."""
+    chosen = _version(db, machine, version)
+    return _file(machine, chosen, feed_list(chosen.text), "feeds", "csv", "text/csv")
+
+
+@router.get("/machines/{number}/netlist.cir")
+def netlist(machine: Machine, db: Db, version: int = 0, state: str = "") -> Response:
+    """One of its states, solved, as a SPICE netlist; the first where none is named."""
+    chosen = _version(db, machine, version)
+    circuit = sheet_of(db, chosen.content_hash)
+    return _file(machine, chosen, spice_answer(circuit, state or next(iter(circuit.states))), "netlist", "cir", "text/plain")
+
+
+@router.get("/machines/{number}/map.svg")
+def plate(machine: Machine, db: Db, version: int = 0) -> Response:
+    """The whole map as a drawing that stands by itself."""
+    chosen = _version(db, machine, version)
+    circuit = sheet_of(db, chosen.content_hash)
+    whole = Folding(SheetKey(circuit))
+    context = {"drawing": map_of(whole), "ink": ink_of(whole, next(iter(circuit.states))), "sheet": circuit}
+    return _file(machine, chosen, templates.get_template("machines/map.svg").render(context), "map", "svg", "image/svg+xml")
+
+
+def _version(session: Session, machine: MachineRow, number: int) -> SheetVersion:
+    versions = queries.versions_of(session, machine.id)
+    return next((v for v in versions if v.number == number), versions[0])
+
+
+def _file(machine: MachineRow, version: SheetVersion, text: str, what: str, kind: str, media_type: str) -> Response:
+    name = quote(f"{machine.name}-v{version.number}.{kind}")
+    headers = {"Content-Disposition": f"attachment; filename=\"{what}-{machine.number}-v{version.number}.{kind}\"; filename*=UTF-8''{name}"}
+    return Response(text, media_type=f"{media_type}; charset=utf-8", headers=headers)
