@@ -2,7 +2,7 @@
 
 import re
 
-from iron_probe.core.compose.feeds import Feed, numbered
+from iron_probe.core.compose.feeds import Feed
 from iron_probe.core.compose.plan import Data, Plan
 from iron_probe.core.compose.sizes import WIRE_DROP_SHARE, cable_mm2, fuse_for
 
@@ -15,7 +15,7 @@ HEAVY_W = 100.0
 def add_feeds(plan: Plan, feeds: list[Feed], asleep: list[tuple[str, float]]) -> None:
     """Fuse, wire, switch and consumer of every line; what sleeps and has no fuse of its own shares one of the first box."""
     titles = {str(p["title"]).casefold() for p in plan.points.values()}
-    for number, feed in numbered(feeds):
+    for number, feed in enumerate(feeds, start=1):
         _add_feed(plan, number, feed, titles)
     for number, (title, ma) in enumerate(asleep, start=len(feeds) + 1):
         _add_feed(plan, number, Feed(line=0, box=1, slot=f"Z{number}", title=title, asleep_ma=ma), titles, question="sleeps")

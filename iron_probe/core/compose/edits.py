@@ -89,9 +89,8 @@ def put_in(text: str, element_id: str, title: str, kind: str = "plug") -> str:
         "id": sheet.free_name(_word(title), {str(e.get("id")) for e in sheet.elements}), "type": kind, "title": title,
         "from": point, "to": element[end], "r_mohm": PLUG_MOHM, "tags": ["exposed"],
     }  # fmt: skip
-    minutes = float(sheet.points.get(str(element[end]), {}).get("minutes", 1.0))
     made = sheet.replaced(element_id, {**element, end: point}, joint)
-    return made.with_point(point, _free_title(sheet, f"{title[0].lower()}{title[1:]}, near side"), minutes).text
+    return made.with_point(point, _free_title(sheet, f"{title[0].lower()}{title[1:]}, near side"), sheet.minutes_to(str(element[end]))).text
 
 
 def split(text: str, element_id: str) -> str:
@@ -119,7 +118,7 @@ def tap(text: str, at: str, feed: Feed, ground: str = "") -> str:
     sheet = SheetText(text)
     source, back = _point(sheet, at), _point(sheet, ground) if ground else _common_ground(sheet)
     ids, name = {str(e.get("id")) for e in sheet.elements}, _word(feed.title)
-    volts = float(sheet.header.get("system_v", 12))
+    volts = sheet.system_v
     fed = sheet.free_name(f"{name}.feed", set(sheet.points))
     parts: list[Data] = []
     made = sheet.with_point(fed, _free_title(sheet, f"{feed.title[0].lower()}{feed.title[1:]} feed"), 2.0)
@@ -193,7 +192,12 @@ def strike_out(text: str, element_id: str) -> str:
 
 
 def _needs(element: Data) -> list[Data]:
-    return [n for o in element.get("outputs", []) if isinstance(o, dict) for n in o.get("needs", []) if isinstance(n, dict)]
+    outputs = element.get("outputs", [])
+    return (
+        [n for o in outputs if isinstance(o, dict) for n in o.get("needs") or [] if isinstance(n, dict)]
+        if isinstance(outputs, list)
+        else []
+    )
 
 
 def _still_joined(elements: list[Data], a: str, b: str) -> bool:

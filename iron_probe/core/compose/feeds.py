@@ -6,7 +6,6 @@ on; the first words left are what is fed. A line `box 2` begins another box. Onl
 """
 
 import re
-from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from iron_probe.core.errors import Mistake
@@ -148,8 +147,3 @@ def sleepers(text: str) -> tuple[list[tuple[str, float]], list[Mistake]]:
         if not f.asleep_ma
     ]
     return [(f.title, f.asleep_ma) for f in found if f.asleep_ma], [replace(m, where="sleeps") for m in mistakes]
-
-
-def numbered(feeds: list[Feed]) -> Iterator[tuple[int, Feed]]:
-    """Each feed with its number among all, from 1: what its points and elements are named by."""
-    yield from enumerate(feeds, start=1)

@@ -48,6 +48,12 @@ class SheetText:
         data, lines, _ = read_yaml(self.text)
         if not isinstance(data, dict) or not isinstance(data.get("elements"), list) or not isinstance(data.get("points"), dict):
             raise SheetError([Mistake(line=0, where="file", text="is no circuit sheet: it has no points and elements to edit")])
+        nameless = [k for k, e in enumerate(data["elements"]) if not isinstance(e, dict) or not isinstance(e.get("id"), str)]
+        if nameless or not data["elements"] or not data["points"]:
+            where = f"element number {nameless[0] + 1}" if nameless else "file"
+            raise SheetError(
+                [Mistake(line=lines.get(("elements", *nameless[:1]), 0), where=where, text="has no id" if nameless else "has no parts yet")]
+            )
         return data, lines
 
     @property
@@ -63,7 +69,7 @@ class SheetText:
     @property
     def elements(self) -> list[Data]:
         """Elements in their order, as they are written."""
-        return [e if isinstance(e, dict) else {"id": str(e)} for e in self._read[0]["elements"]]
+        return list(self._read[0]["elements"])
 
     def line_of(self, element_id: str) -> int:
         """The line an element begins on."""
@@ -116,6 +122,17 @@ class SheetText:
         """Without points that nothing touches any more."""
         gone = {self._read[1][("points", n)] - 1 for n in names}
         return SheetText("\n".join(row for k, row in enumerate(self.text.splitlines()) if k not in gone) + "\n")
+
+    def minutes_to(self, point: str) -> float:
+        """Minutes to reach a point; a minute where the sheet does not say so in a number."""
+        told = self.points.get(point, {}).get("minutes", 1.0)
+        return float(told) if isinstance(told, int | float) and told > 0 else 1.0
+
+    @property
+    def system_v(self) -> float:
+        """Volts of its system; 12 where the sheet does not say so in a number."""
+        told = self.header.get("system_v")
+        return float(told) if isinstance(told, int | float) and told > 0 else 12.0
 
     def free_name(self, wished: str, taken: set[str], most: int = 34) -> str:
         """A name nobody has yet, the wished one if it is free, of so many letters at most before its number."""

@@ -59,3 +59,13 @@ def test_a_free_name_is_told_apart() -> None:
 def test_what_is_no_sheet_is_told() -> None:
     with pytest.raises(SheetError, match="no points and elements"):
         SheetText("a: 1\n").elements  # noqa: B018
+
+
+def test_a_part_without_an_id_is_told_by_its_line() -> None:
+    with pytest.raises(SheetError, match="line 8, element number 2: has no id"):
+        SheetText("points:\n  a: {title: one}\n  b: {title: two}\n# x\nelements:\n  - {id: one, from: a}\n\n  - {from: b}\n").elements  # noqa: B018
+
+
+def test_figures_that_are_none_are_taken_as_usual() -> None:
+    odd = SheetText(TEXT.replace("# ours", "system_v: many").replace("title: two", "title: two, minutes: soon"))
+    assert odd.system_v == 12 and odd.minutes_to("b") == 1 and odd.minutes_to("nowhere") == 1
