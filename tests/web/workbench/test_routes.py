@@ -57,6 +57,6 @@ def test_a_joint_that_the_evidence_asks_for_is_drawn_and_the_job_moves_to_it(vis
     assert visitor.last.status_code == 200
     pinned = visitor.job(int(job[1])).pinned
     assert pinned.number == 2
-    assert "Joint at Minus cable" in html.unescape(visitor.get(machine).text)
+    assert "joint-at-minus-cable" in {e.id for e in read_sheet(visitor.get(machine + "/sheet.yaml").text).elements}
     answer = visitor.submit(f"{job[0]}/draw", part="nothing-such")
     assert "no element is called" in html.unescape(answer)
