@@ -70,7 +70,7 @@ def _for_the_run() -> Iterator[None]:
         with contextlib.suppress(FileNotFoundError):
             return ensembles.mapped(asked, kept)
         ready = worked_out(asked)
-        if shutil.disk_usage(kept.anchor).free > ROOM_BYTES:
+        if shutil.disk_usage(os.environ[RUN]).free > ROOM_BYTES:
             ensembles.write(ready, kept)
         return ready
 

@@ -97,10 +97,22 @@ def versions_of(session: Session, machine_id: UUID) -> Sequence[SheetVersion]:
     return session.exec(query.order_by(col(SheetVersion.number).desc()).limit(MOST_LISTED)).all()
 
 
+def version_or_newest(session: Session, machine_id: UUID, number: int) -> SheetVersion:
+    """A version of a machine's sheet by its number; the newest where it has none of that number."""
+    query = select(SheetVersion).where(col(SheetVersion.machine_id) == machine_id, col(SheetVersion.number) == number)
+    return session.exec(query).first() or newest_version(session, machine_id)
+
+
 def newest_version(session: Session, machine_id: UUID) -> SheetVersion:
     """The newest version of a machine's sheet."""
     query = select(SheetVersion).where(col(SheetVersion.machine_id) == machine_id)
     return session.exec(query.order_by(col(SheetVersion.number).desc()).limit(1)).one()
+
+
+def composed_version(session: Session, machine_id: UUID, answers: str) -> SheetVersion:
+    """The version of a machine's sheet that was composed from these answers: the first that holds them."""
+    query = select(SheetVersion).where(col(SheetVersion.machine_id) == machine_id, col(SheetVersion.answers) == answers)
+    return session.exec(query.order_by(col(SheetVersion.number)).limit(1)).one()
 
 
 def add_version(session: Session, machine_id: UUID, content_hash: str, sheet: str, note: str, by: str, answers: str = "") -> SheetVersion:

@@ -6,7 +6,7 @@ from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.web.words import percent, point_title
 
 NAMED = 0.1
-"""From this share on the place of a way to ground is named."""
+"""From this share on the place of a way to ground is named, and a joint that the drawing lacks offered to be drawn."""
 LISTED = 0.02
 """Less than this share is not worth a word."""
 
@@ -29,6 +29,11 @@ def found_beside(left: Posterior, sheet: Sheet) -> str:
     """What was found beside a part, in one sentence."""
     title = sheet.element(left.found_beside or "").title.lower()
     return f"{title}: sound between its own two ends, so a joint or splice at its end that the drawing lacks"
+
+
+def to_draw(left: Posterior) -> tuple[str, ...]:
+    """The parts beside which a joint is offered to be drawn."""
+    return tuple(element for element, p in left.beside[:3] if p >= NAMED or element == left.found_beside)
 
 
 def grounded(left: Posterior, sheet: Sheet) -> str:

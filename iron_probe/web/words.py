@@ -349,6 +349,3 @@ FIGURES = {
     "load_a": "draws A", "stall_mohm": "stall mΩ", "capacity_ah": "Ah", "cca_a": "CCA", "rated_a": "A", "asleep_a": "asleep A", "draw_a": "awake A",
 }  # fmt: skip
 """Figures of a part as the feed list names them."""
-
-DRAWN_FROM = 0.1
-"""From this share a joint that the drawing lacks is offered to be drawn."""

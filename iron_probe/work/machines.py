@@ -98,19 +98,21 @@ def see(session: Session, machine: MachineRow, elements: Iterable[str]) -> None:
     session.commit()
 
 
-_assumed: Kept[tuple[str, str], frozenset[str]] = Kept("assumed", 128)
+_assumed: Kept[tuple[str, str, str], frozenset[str]] = Kept("assumed", 128)
 
 
 def assumed(session: Session, machine: MachineRow, version: SheetVersion) -> frozenset[str]:
     """The elements of a version that stand there only because such machines usually have them: composed without a word about them, still as
-    they were composed, and seen by nobody."""
+    they were composed, and seen by nobody. The machine's first version with these answers says how that was: the blocks of today may say
+    something else."""
     if not version.answers:
         return frozenset()
 
     def compare() -> frozenset[str]:
         said, _ = read_answers(version.answers)
-        composed = compose(pattern_book(), said)
-        usual = {e.id: e for e in composed.sheet.elements if e.id in composed.assumed}
+        first = queries.composed_version(session, machine.id, version.answers)
+        unsaid = compose(pattern_book(), said).assumed
+        usual = {e.id: e for e in sheet_of(session, first.content_hash).elements if e.id in unsaid}
         return frozenset(e.id for e in sheet_of(session, version.content_hash).elements if usual.get(e.id) == e)
 
-    return _assumed.get((version.content_hash, version.answers), compare) - set(machine.seen)
+    return _assumed.get((str(machine.id), version.content_hash, version.answers), compare) - set(machine.seen)

@@ -22,6 +22,11 @@ def test_a_joint_beside_a_part_is_told_with_the_part(minibus: Sheet) -> None:
     assert told.startswith(f"{wire.title.lower()}: sound between its own two ends, so a joint or splice")
 
 
+def test_a_joint_is_offered_to_be_drawn_where_it_is_likely_or_found() -> None:
+    assert finding_words.to_draw(left_of(beside=(("a", 0.5), ("b", 0.12), ("c", 0.05)), off_sheet=0.2)) == ("a", "b")
+    assert finding_words.to_draw(left_of()) == ()
+
+
 def test_a_way_to_ground_is_named_where_something_speaks_for_it(minibus: Sheet) -> None:
     wire = next(e for e in minibus.elements if e.type == "wire")
     likely, hardly = (left_of(grounded=((wire.id, p),), off_sheet=0.9) for p in (0.8, 0.02))

@@ -55,7 +55,15 @@ class Forms(HTMLParser):
 
 def test_no_field_of_any_form_breaks_the_app(visitor: Visitor) -> None:
     forms: dict[tuple[str, tuple[str, ...]], dict[str, str]] = {}
-    for page in ["/machines/new", "/machines/1", "/machines/1/sheet", "/jobs/new", *(f"/jobs/{n}{p}" for n in (102, 109) for p in PAGES)]:
+    for page in [
+        "/machines/new",
+        "/machines/1",
+        "/machines/1/sheet",
+        "/machines/1/workbench",
+        "/compose?kind=mower",
+        "/jobs/new",
+        *(f"/jobs/{n}{p}" for n in (102, 109) for p in PAGES),
+    ]:
         answer = visitor.get(page)
         assert answer.status_code == 200, page
         reader = Forms()

@@ -77,11 +77,7 @@ def _blocks(book: PatternBook, settled: Settled) -> Iterator[tuple[str, str, Blo
 
 
 def _about(book: PatternBook, settled: Settled) -> str:
-    told = [
-        choice.title[0].lower() + choice.title[1:]
-        for q, choice in settled.chosen(book)
-        if choice.blocks and q in ("batteries", "start", "charging", "grounds")
-    ]
+    told = [choice.title for question, choice in settled.chosen(book) if book.questions[question].told]
     return f"{settled.kind.says.split('. ')[0].rstrip('.')}: {'; '.join(told)}."[:400]
 
 

@@ -2,33 +2,26 @@
 
 import re
 from collections import Counter
+from math import isfinite
+from typing import get_args
 
 import networkx as nx
 
+from iron_probe.core.circuit.elements import Element
+from iron_probe.core.compose.cells import figure_of
 from iron_probe.core.compose.feeds import Feed
 from iron_probe.core.compose.sheet_text import Data, SheetText, point_fields, renamed
 from iron_probe.core.errors import Mistake, SheetError, unknown_name
 
 NUMBERS = {
-    "rating_a",
-    "mm2",
-    "awg",
-    "length_m",
-    "r_mohm",
-    "watts",
-    "ohm",
-    "coil_ohm",
-    "load_a",
-    "stall_mohm",
-    "capacity_ah",
-    "cca_a",
-    "rated_a",
-    "asleep_a",
-    "draw_a",
-}
+    "rating_a", "mm2", "awg", "length_m", "r_mohm", "watts", "ohm", "coil_ohm", "load_a", "stall_mohm", "capacity_ah", "cca_a", "rated_a",
+    "asleep_a", "draw_a",
+}  # fmt: skip
 WORDS = {"title", "from", "to", "box", "slot", "type", "part", "kind", "material", "chemistry"}
 """Fields of an element that are changed in the list; all others in its text."""
-SERIES = {"joint", "plug", "ground", "cable", "wire", "frame", "fuse", "link", "breaker", "switch", "diode"}
+SERIES = {
+    kind for element in get_args(get_args(Element)[0]) if element.feeds_on for kind in get_args(element.model_fields["type"].annotation)
+}
 """Parts that lie in line: current goes in at one end and out at the other."""
 WIRE_SIZES = ("mm2", "awg", "r_mohm")
 """Of these a conductor has one: a new one takes the old one's place."""
@@ -58,11 +51,9 @@ def change(text: str, element_id: str, name: str, value: str) -> str:
 def _number(element_id: str, name: str, value: str) -> float | int | None:
     if not value:
         return None
-    try:
-        number = float(value.replace(",", "."))
-    except ValueError:
-        raise _wrong(element_id, f"{name} is a number, such as 2.5; “{value[:20]}” is none") from None
-    return int(number) if number == int(number) else number
+    if (figure := figure_of(value)) is None or not isfinite(figure):
+        raise _wrong(element_id, f"{name} is a number, such as 2.5; “{value[:20]}” is none")
+    return int(figure) if figure == int(figure) else figure
 
 
 def _point(sheet: SheetText, said: str) -> str:
@@ -86,7 +77,7 @@ def put_in(text: str, element_id: str, title: str, kind: str = "plug") -> str:
     title = (title.strip() or f"Joint at {element.get('title', element_id)}")[:60]
     point = sheet.free_name(f"{_word(title)}.in", set(sheet.points))
     joint = {
-        "id": sheet.free_name(_word(title), {str(e.get("id")) for e in sheet.elements}), "type": kind, "title": title,
+        "id": sheet.free_name(_word(title), {e["id"] for e in sheet.elements}), "type": kind, "title": title,
         "from": point, "to": element[end], "r_mohm": PLUG_MOHM, "tags": ["exposed"],
     }  # fmt: skip
     made = sheet.replaced(element_id, {**element, end: point}, joint)
@@ -101,7 +92,7 @@ def split(text: str, element_id: str) -> str:
         raise _wrong(element_id, "is no wire or cable: only those can be split")
     point = sheet.free_name(f"{element_id}.mid", set(sheet.points))
     half = {k: (v / 2 if k in ("length_m", "r_mohm") and isinstance(v, int | float) else v) for k, v in element.items()}
-    ids = {str(e.get("id")) for e in sheet.elements}
+    ids = {e["id"] for e in sheet.elements}
     far = {
         **half,
         "id": sheet.free_name(f"{element_id}-far", ids),
@@ -117,7 +108,7 @@ def tap(text: str, at: str, feed: Feed, ground: str = "") -> str:
     of the machine come back to)."""
     sheet = SheetText(text)
     source, back = _point(sheet, at), _point(sheet, ground) if ground else _common_ground(sheet)
-    ids, name = {str(e.get("id")) for e in sheet.elements}, _word(feed.title)
+    ids, name = {e["id"] for e in sheet.elements}, _word(feed.title)
     volts = sheet.system_v
     fed = sheet.free_name(f"{name}.feed", set(sheet.points))
     parts: list[Data] = []
@@ -160,7 +151,7 @@ def tap(text: str, at: str, feed: Feed, ground: str = "") -> str:
                 "tags": ["aftermarket"],
             }
         )
-    return made.added(*({**p, "id": sheet.free_name(str(p["id"]), ids)} for p in parts)).text
+    return made.added(*({**p, "id": sheet.free_name(p["id"], ids)} for p in parts)).text
 
 
 def _common_ground(sheet: SheetText) -> str:
@@ -186,7 +177,7 @@ def strike_out(text: str, element_id: str) -> str:
         gone, stays = (ends[1], ends[0]) if ends[1] not in fixed else (ends[0], ends[1])
         for e in kept:
             if gone in {p for _, p in point_fields(e)} | {str(n.get("point")) for n in _needs(e)}:
-                made = made.replaced(str(e["id"]), renamed(e, gone, stays))
+                made = made.replaced(e["id"], renamed(e, gone, stays))
         return _tidied(made).text
     return _tidied(_pruned(made)).text
 
@@ -213,7 +204,7 @@ def _pruned(sheet: SheetText) -> SheetText:
         loose = next((e for e in sheet.elements if e.get("type") in SERIES and any(ends[str(e.get(k))] == 1 for k in ("from", "to"))), None)
         if loose is None or len(sheet.elements) < 3:
             return sheet
-        sheet = sheet.replaced(str(loose["id"]))
+        sheet = sheet.replaced(loose["id"])
 
 
 def _tidied(sheet: SheetText) -> SheetText:

@@ -1,6 +1,6 @@
 """The table of fuses and what they feed, as it is pasted or typed: box, slot, rating, consumer, how it is switched, what it draws.
 
-Columns are parted by tabs, semicolons or commas. Each cell is told by what it holds: `F12` is a slot, `15` or `15 A` a rating, `110 W` a
+Each cell is told by what it holds: `F12` is a slot, `15` or `15 A` a rating, `110 W` a
 consumer's power, `8 mA` what it draws asleep, `key` that it lives behind the key, `switch` or `by ...` that a switch of that name turns it
 on; the first words left are what is fed. A line `box 2` begins another box. Only what is fed must be there.
 """
@@ -8,6 +8,7 @@ on; the first words left are what is fed. A line `box 2` begins another box. Onl
 import re
 from dataclasses import dataclass, replace
 
+from iron_probe.core.compose.cells import TABLE_FORMULA, cells_of, figure_of, is_formula
 from iron_probe.core.errors import Mistake
 
 MOST_LINES = 300
@@ -74,8 +75,7 @@ def read_feeds(text: str) -> tuple[list[Feed], list[Mistake]]:
     mistakes: list[Mistake] = []
     box, slots = 1, set[tuple[int, str]]()
     for number, line in enumerate(lines, start=1):
-        cells = [c.strip().strip('"').strip() for c in re.split(r"[\t;,]", line)]
-        cells = [c for c in cells if c]
+        cells = [c for c in cells_of(line) if c]
         if not cells or line.lstrip().startswith("#") or _is_heading(cells):
             continue
         if heading := re.fullmatch(r"box\s+([12])\s*:?", " ".join(cells), re.IGNORECASE):
@@ -101,9 +101,9 @@ def _read_line(cells: list[str], feed: Feed) -> tuple[Feed | None, list[str]]:
     slot_seen = False
     for cell in cells:
         told = cell.casefold()
-        if cell[0] in "=+@" or (cell[0] == "-" and len(cell) > 1):
-            wrong.append(f"“{cell[:20]}” is a formula of a spreadsheet: paste the values")
-        elif match := re.fullmatch(r"([\d.]+)\s*(a|amps?|w|watts?|ma|kw)?", told):
+        if is_formula(cell):
+            wrong.append(f"“{cell[:20]}”: {TABLE_FORMULA}")
+        elif match := re.fullmatch(r"([\d.,]+)\s*(a|amps?|w|watts?|ma|kw)?", told):
             feed, bad = _figure(feed, match[1], (match[2] or "a").rstrip("s"))
             wrong += bad
         elif told in KEY_WORDS:
@@ -126,9 +126,7 @@ def _read_line(cells: list[str], feed: Feed) -> tuple[Feed | None, list[str]]:
 
 
 def _figure(feed: Feed, digits: str, unit: str) -> tuple[Feed, list[str]]:
-    try:
-        value = float(digits)
-    except ValueError:
+    if (value := figure_of(digits)) is None:
         return feed, [f"“{digits}” is no number"]
     if unit == "ma":
         return (replace(feed, asleep_ma=value), []) if 0 < value <= 5000 else (feed, [f"{value:g} mA asleep: from 0.1 to 5000"])

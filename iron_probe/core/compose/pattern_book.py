@@ -109,12 +109,14 @@ class Choice(_Strict):
 
 
 class Question(_Strict):
-    """A question about the machine: one choice, several (`many`), or a `text` such as a table of fuses."""
+    """A question about the machine: one choice, several (`many`), or a `text` such as a table of fuses; `told` in what the sheet says about
+    the machine."""
 
     title: str
     says: str = ""
     many: bool = False
     text: bool = False
+    told: bool = False
     choices: dict[str, Choice] = {}
 
 

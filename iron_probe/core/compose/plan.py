@@ -7,12 +7,14 @@ from iron_probe.core.compose.pattern_book import Block, Figure
 from iron_probe.core.errors import Mistake, SheetError
 
 Data = dict[str, Any]
+LONGEST_TITLE = 60
+"""Letters a sheet allows a title."""
 
 
 @dataclass(slots=True)
 class Plan:
     """Points, controls, states and elements in the order of the sheet; `ends` by their names; `came_from` says which question brought an
-    element; `cranks_with` where controls stand while cranking."""
+    element; `cranks_with` where controls stand while cranking; `switched` the controls of consumers with a switch of their own."""
 
     figures: dict[str, Figure]
     points: dict[str, Data] = field(default_factory=dict)
@@ -22,6 +24,7 @@ class Plan:
     ends: dict[str, str] = field(default_factory=dict)
     came_from: dict[str, str] = field(default_factory=dict)
     cranks_with: dict[str, str] = field(default_factory=dict)
+    switched: list[str] = field(default_factory=list)
     _like: dict[str, str] = field(default_factory=dict)
 
     def add(self, block: Block, name: str, question: str) -> None:
@@ -51,7 +54,7 @@ class Plan:
             if self.states[base].get("rpm") and "rpm" not in state:
                 state["rpm"] = self.states[base]["rpm"]
             self._like[state_id] = base
-        self.states[state_id] = state
+        self.states[state_id] = {**state, "title": str(state["title"])[:LONGEST_TITLE]}
 
     def put(self, element: Data, question: str) -> None:
         """One more element."""

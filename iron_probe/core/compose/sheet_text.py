@@ -11,29 +11,9 @@ from iron_probe.core.errors import Mistake, SheetError, unknown_name
 
 Data = dict[str, Any]
 NAMED_AS_POINT = (
-    "from",
-    "to",
-    "common",
-    "make",
-    "rest",
-    "s",
-    "b",
-    "m",
-    "case",
-    "supply",
-    "ground",
-    "point",
-    "fed_by",
-    "ig",
-    "l",
-    "bus",
-    "f",
-    "feed",
-    "p1",
-    "p2",
-    "p3",
-    "star",
-)
+    "from", "to", "common", "make", "rest", "s", "b", "m", "case", "supply", "ground", "point", "fed_by", "ig", "l", "bus", "f", "feed",
+    "p1", "p2", "p3", "star",
+)  # fmt: skip
 """Where an element names a point by one word; `coil` and `ac` name several."""
 
 
@@ -48,12 +28,11 @@ class SheetText:
         data, lines, _ = read_yaml(self.text)
         if not isinstance(data, dict) or not isinstance(data.get("elements"), list) or not isinstance(data.get("points"), dict):
             raise SheetError([Mistake(line=0, where="file", text="is no circuit sheet: it has no points and elements to edit")])
-        nameless = [k for k, e in enumerate(data["elements"]) if not isinstance(e, dict) or not isinstance(e.get("id"), str)]
-        if nameless or not data["elements"] or not data["points"]:
-            where = f"element number {nameless[0] + 1}" if nameless else "file"
-            raise SheetError(
-                [Mistake(line=lines.get(("elements", *nameless[:1]), 0), where=where, text="has no id" if nameless else "has no parts yet")]
-            )
+        if not data["elements"] or not data["points"]:
+            raise SheetError([Mistake(line=0, where="file", text="has no parts yet")])
+        for k, element in enumerate(data["elements"]):
+            if not isinstance(element, dict) or not isinstance(element.get("id"), str):
+                raise SheetError([Mistake(line=lines[("elements", k)], where=f"element number {k + 1}", text="has no id")])
         return data, lines
 
     @property
@@ -80,7 +59,7 @@ class SheetText:
         return dict(self.elements[self._number(element_id)])
 
     def _number(self, element_id: str) -> int:
-        ids = [str(e.get("id")) for e in self.elements]
+        ids = [e["id"] for e in self.elements]
         if element_id not in ids:
             raise SheetError([Mistake(line=0, where="element", text=unknown_name("element", element_id, ids))])
         return ids.index(element_id)
@@ -109,7 +88,7 @@ class SheetText:
 
     def added(self, *elements: Data) -> "SheetText":
         """More elements at the end."""
-        _, end = self._span(str(self.elements[-1].get("id")))
+        _, end = self._span(self.elements[-1]["id"])
         return self._with_rows(end, end, [f"  - {flow(e)}" for e in elements])
 
     def with_point(self, name: str, title: str, minutes: float) -> "SheetText":
@@ -147,6 +126,8 @@ def point_fields(element: Any, path: tuple[Any, ...] = ()) -> Iterator[tuple[tup
     """Everywhere in an element that a point is named: the way to it, and the point."""
     if isinstance(element, dict):
         for key, value in element.items():
+            if key in ("from", "to") and path:
+                continue  # which rail a module pulls to
             if key in NAMED_AS_POINT and isinstance(value, str):
                 yield (*path, key), value
             elif key in ("coil", "ac") and isinstance(value, list):

@@ -1,14 +1,14 @@
 """Wire lists as tables (from, to, size, colour, length) put onto a sheet, and the feed list written out as one.
 
-A heading names the columns; without one they come in that order. Cells are parted by tabs, semicolons or commas.
+A heading names the columns; without one they come in that order.
 """
 
 import csv
 import io
 import re
-from collections.abc import Iterator
 from dataclasses import dataclass
 
+from iron_probe.core.compose.cells import TABLE_FORMULA, cells_of, figure_of, is_formula
 from iron_probe.core.compose.sheet_text import SheetText
 from iron_probe.core.errors import Mistake, SheetError
 
@@ -20,8 +20,6 @@ HEADINGS = {
 }  # fmt: skip
 USUAL_LENGTH_M = 1.0
 """A wire whose length is not given is taken to be so long [m] (chosen here)."""
-FORMULA = ("=", "+", "-", "@")
-"""What a cell must not begin with: a spreadsheet would work it out."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -48,7 +46,7 @@ def read_wires(text: str) -> tuple[list[Wire], list[Mistake]]:
         return [], [Mistake(line=0, where="wires", text=f"{len(rows):,} lines are more than the {MOST_WIRES} a wire list may have")]
     columns, found, mistakes = list(COLUMNS), [], []
     for place, (number, row) in enumerate(rows):
-        cells = [c.strip().strip('"').strip() for c in re.split(r"\t" if "\t" in row else ";" if ";" in row else ",", row)]
+        cells = cells_of(row)
         if place == 0 and {"from", "to"} <= {HEADINGS.get(c.casefold(), "") for c in cells}:
             columns = [HEADINGS.get(c.casefold(), "") for c in cells]
             continue
@@ -59,8 +57,8 @@ def read_wires(text: str) -> tuple[list[Wire], list[Mistake]]:
 
 
 def _wire(line: int, said: dict[str, str]) -> tuple[Wire | None, list[str]]:
-    if any(v.startswith(FORMULA) for v in said.values()):
-        return None, ["holds a formula of a spreadsheet: paste the values"]
+    if any(is_formula(v) for v in said.values()):
+        return None, [TABLE_FORMULA]
     if not said.get("from") or not said.get("to"):
         return None, ["says not both ends: a wire goes from one point to another, such as “key.run; lamp.feed; 1.5; green; 2.5”"]
     wrong = []
@@ -70,30 +68,17 @@ def _wire(line: int, said: dict[str, str]) -> tuple[Wire | None, list[str]]:
         if not -3 <= awg <= 30:
             wrong.append(f"AWG {awg}: from -3 (4/0) to 30")
     elif size:
-        mm2 = _number(size.removesuffix("mm²").removesuffix("mm2"), 0.1, 300, "size in mm²", wrong)
-    length = (
-        _number(said.get("length", "").casefold().removesuffix("m"), 0.01, 100, "length in metres", wrong)
-        if said.get("length")
-        else USUAL_LENGTH_M
-    )
-    made = Wire(
-        line=line,
-        start=said["from"],
-        end=said["to"],
-        mm2=mm2,
-        awg=awg,
-        colour=said.get("colour", "")[:20],
-        length_m=length or USUAL_LENGTH_M,
-    )
+        mm2 = _within(size.removesuffix("mm²").removesuffix("mm2"), 0.1, 300, "size in mm²", wrong)
+    length_m = USUAL_LENGTH_M
+    if said.get("length"):
+        length_m = _within(said["length"].casefold().removesuffix("m"), 0.01, 100, "length in metres", wrong) or USUAL_LENGTH_M
+    made = Wire(line=line, start=said["from"], end=said["to"], mm2=mm2, awg=awg, colour=said.get("colour", "")[:20], length_m=length_m)
     return made, wrong
 
 
-def _number(said: str, least: float, most: float, what: str, wrong: list[str]) -> float | None:
-    try:
-        value = float(said.strip().replace(",", "."))
-    except ValueError:
-        value = -1.0
-    if not least <= value <= most:
+def _within(said: str, least: float, most: float, what: str, wrong: list[str]) -> float | None:
+    value = figure_of(said)
+    if value is None or not least <= value <= most:
         wrong.append(f"“{said[:12]}” is no {what}: from {least:g} to {most:g}")
         return None
     return value
@@ -109,7 +94,7 @@ def put_wires(text: str, table: str) -> str:
         )
     sheet = SheetText(text)
     known = {str(p.get("title", "")).casefold(): n for n, p in sheet.points.items()} | {n.casefold(): n for n in sheet.points}
-    ids = {str(e.get("id")) for e in sheet.elements}
+    ids = {e["id"] for e in sheet.elements}
     made, parts = sheet, []
     for wire in wires:
         ends = []
@@ -127,23 +112,16 @@ def put_wires(text: str, table: str) -> str:
     return made.added(*parts).text
 
 
+LISTED = ("id", "type", "title", "from", "to", "rating_a", "mm2", "awg", "length_m", "r_mohm", "ohm", "watts", "box", "slot")
+"""What the feed list says of a part, before its tags."""
+
+
 def feed_list(text: str) -> str:
-    """All parts of a sheet as a table: id, type, title, ends, figures."""
+    """All parts of a sheet as a table; a cell that a spreadsheet would work out is made a text."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(
-        ["id", "type", "title", "from", "to", "rating_a", "mm2", "awg", "length_m", "r_mohm", "ohm", "watts", "box", "slot", "tags"]
-    )
-    writer.writerows(_rows(SheetText(text)))
+    writer.writerow([*LISTED, "tags"])
+    for e in SheetText(text).elements:
+        cells = [e.get(k, "") for k in LISTED] + [" ".join(e.get("tags", []))]
+        writer.writerow([f"'{c}" if isinstance(c, str) and is_formula(c) else c for c in cells])
     return out.getvalue()
-
-
-def _rows(sheet: SheetText) -> Iterator[list[str]]:
-    for e in sheet.elements:
-        cells = [
-            e.get(k, "")
-            for k in ("id", "type", "title", "from", "to", "rating_a", "mm2", "awg", "length_m", "r_mohm", "ohm", "watts", "box", "slot")
-        ]
-        cells.append(" ".join(map(str, e.get("tags", []))))
-        # a cell that a spreadsheet would work out is made a text
-        yield [f"'{c}" if isinstance(c, str) and c.startswith(FORMULA) else str(c) for c in cells]

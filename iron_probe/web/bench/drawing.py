@@ -81,7 +81,9 @@ def folding_of(sheet: Sheet, work: Scope, opened: Collection[str], seen: Collect
     folding = Folding(key, work, frozenset(track for track in opened if track in known))
     for point in seen:
         while point in sheet.points and map_of(folding).place_of(point) is None:  # a track may hang folded from one that is opened
-            holding = next(s.id for s in map_of(folding).stubs if point in s.points)
+            holding = next((s.id for s in map_of(folding).stubs if point in s.points), None)
+            if holding is None:  # it lies in no track: nothing to open
+                break
             folding = replace(folding, opened=folding.opened | {holding})
     return folding
 

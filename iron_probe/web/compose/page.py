@@ -47,7 +47,6 @@ class ComposePage:
     drawing: FeedMap
     ink: Markup
     address: str
-    answers: str
 
 
 _composed: Kept[tuple[str, str], Composed] = Kept("composed", 64)
@@ -97,7 +96,7 @@ def compose_page(said: Answers) -> ComposePage:
             asked.append(Asked(name, question, choices, standing, name in settled.said, str(answer) if question.text else "", wrong))
     whole = Folding(SheetKey(composed.sheet))
     return ComposePage(
-        settled.kind_name, settled.kind, tuple(asked), composed, map_of(whole), ink_of(whole, next(iter(composed.sheet.states))), address_of(said), write_answers(said)
+        settled.kind_name, settled.kind, tuple(asked), composed, map_of(whole), ink_of(whole, next(iter(composed.sheet.states))), address_of(said),
     )  # fmt: skip
 
 

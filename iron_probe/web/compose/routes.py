@@ -6,6 +6,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import PlainTextResponse, RedirectResponse
 
+from iron_probe.core.compose.answers_file import write_answers
 from iron_probe.core.errors import SheetError
 from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.web.compose.page import Answers, compose_page, composed_of, kinds, read_said
@@ -45,7 +46,7 @@ def keep(request: Request, db: Db, form: Form) -> Response:
         return _page(request, said, _named(form), told)
     machine = replace(machine, kind=machine.kind or composed.settled.kind.title)
     note = f"put together from {len(composed.settled.said)} answers" if composed.settled.said else "put together from what is usual"
-    row = bring_in(db, machine, composed.text, note, TECHNICIAN, answers=compose_page(said).answers)
+    row = bring_in(db, machine, composed.text, note, TECHNICIAN, answers=write_answers(said))
     return RedirectResponse(
         f"/jobs/new?machine={row.number}" if field(form, "then") == "job" else f"/machines/{row.number}", status_code=303
     )
@@ -54,7 +55,7 @@ def keep(request: Request, db: Db, form: Form) -> Response:
 @router.get("/compose/answers.yaml")
 def answers_file(request: Request) -> Response:
     """The answers of an address as a file."""
-    return _file(compose_page(read_said(request.query_params)).answers, "answers.yaml")
+    return _file(write_answers(read_said(request.query_params)), "answers.yaml")
 
 
 @router.get("/compose/sheet.yaml")

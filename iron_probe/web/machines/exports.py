@@ -3,7 +3,6 @@
 from urllib.parse import quote
 
 from fastapi import APIRouter, Response
-from sqlmodel import Session
 
 from iron_probe.core.answers import spice_answer
 from iron_probe.core.circuit.network import SheetKey
@@ -21,21 +20,21 @@ router = APIRouter()
 @router.get("/machines/{number}/sheet.yaml")
 def sheet(machine: Machine, db: Db, version: int = 0) -> Response:
     """A version of the circuit as a sheet."""
-    chosen = _version(db, machine, version)
+    chosen = queries.version_or_newest(db, machine.id, version)
     return _file(machine, chosen, chosen.text, "sheet", "yaml", "application/yaml")
 
 
 @router.get("/machines/{number}/feeds.csv")
 def feeds(machine: Machine, db: Db, version: int = 0) -> Response:
     """Its parts as a table."""
-    chosen = _version(db, machine, version)
+    chosen = queries.version_or_newest(db, machine.id, version)
     return _file(machine, chosen, feed_list(chosen.text), "feeds", "csv", "text/csv")
 
 
 @router.get("/machines/{number}/netlist.cir")
 def netlist(machine: Machine, db: Db, version: int = 0, state: str = "") -> Response:
     """One of its states, solved, as a SPICE netlist; the first where none is named."""
-    chosen = _version(db, machine, version)
+    chosen = queries.version_or_newest(db, machine.id, version)
     circuit = sheet_of(db, chosen.content_hash)
     return _file(machine, chosen, spice_answer(circuit, state or next(iter(circuit.states))), "netlist", "cir", "text/plain")
 
@@ -43,16 +42,11 @@ def netlist(machine: Machine, db: Db, version: int = 0, state: str = "") -> Resp
 @router.get("/machines/{number}/map.svg")
 def plate(machine: Machine, db: Db, version: int = 0) -> Response:
     """The whole map as a drawing that stands by itself."""
-    chosen = _version(db, machine, version)
+    chosen = queries.version_or_newest(db, machine.id, version)
     circuit = sheet_of(db, chosen.content_hash)
     whole = Folding(SheetKey(circuit))
     context = {"drawing": map_of(whole), "ink": ink_of(whole, next(iter(circuit.states))), "sheet": circuit}
     return _file(machine, chosen, templates.get_template("machines/map.svg").render(context), "map", "svg", "image/svg+xml")
-
-
-def _version(session: Session, machine: MachineRow, number: int) -> SheetVersion:
-    versions = queries.versions_of(session, machine.id)
-    return next((v for v in versions if v.number == number), versions[0])
 
 
 def _file(machine: MachineRow, version: SheetVersion, text: str, what: str, kind: str, media_type: str) -> Response:

@@ -48,7 +48,7 @@ class MachinePage:
 def machine_page(session: Session, machine: MachineRow, screens: Sequence[Screen], version: int = 0) -> MachinePage:
     """Gather a machine's page; the newest version where none is named."""
     versions = queries.versions_of(session, machine.id)
-    shown = next((v for v in versions if v.number == version), versions[0])
+    shown = queries.version_or_newest(session, machine.id, version)
     sheet = sheet_of(session, shown.content_hash)
     whole = Folding(SheetKey(sheet))
     unseen = assumed(session, machine, shown)

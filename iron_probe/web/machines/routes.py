@@ -118,9 +118,8 @@ def seen(machine: Machine, db: Db, form: Form) -> Response:
 @router.get("/machines/{number}/sheet")
 def edit(request: Request, machine: Machine, db: Db, version: int = 0) -> Response:
     """The circuit as text, to be edited."""
-    versions = queries.versions_of(db, machine.id)
-    base = next((v for v in versions if v.number == version), versions[0])
-    return _editor(request, machine, base.text, versions[0].number, [])
+    base, newest = queries.version_or_newest(db, machine.id, version), queries.newest_version(db, machine.id)
+    return _editor(request, machine, base.text, newest.number, [])
 
 
 def _editor(

@@ -84,18 +84,18 @@ def workbench(text: str, refused: str = "", picked: str = "", wires: str = "") -
     draft = SheetText(text)
     sheet, mistakes = checked(text)
     elements = draft.elements
-    lines = [draft.line_of(str(e.get("id"))) for e in elements]
+    lines = [draft.line_of(e["id"]) for e in elements]
     of_part: dict[str, list[str]] = {}
     elsewhere = []
     for m in mistakes:
         at = max((k for k, line in enumerate(lines) if line <= m.line), default=None) if m.line else None
         if at is not None and m.where.startswith("element"):
-            of_part.setdefault(str(elements[at].get("id")), []).append(m.text)
+            of_part.setdefault(elements[at]["id"], []).append(m.text)
         else:
             elsewhere.append(m)
     whole = Folding(SheetKey(sheet)) if sheet else None
     return Workbench(
-        text, tuple(_row(e, tuple(of_part.get(str(e.get("id")), ()))) for e in elements),
+        text, tuple(_row(e, tuple(of_part.get(e["id"], ()))) for e in elements),
         {n: str(p.get("title", "")) for n, p in draft.points.items()}, tuple(elsewhere), sheet,
         map_of(whole) if whole else None, ink_of(whole, next(iter(sheet.states))) if whole and sheet else None, refused, picked, wires,
     )  # fmt: skip
@@ -105,6 +105,6 @@ def _row(element: dict[str, Any], wrong: tuple[str, ...]) -> Row:
     figures = tuple((name, element[name]) for name in element if name in NUMBERS)
     tags = element.get("tags", [])
     return Row(
-        str(element.get("id")), str(element.get("type", "")), str(element.get("title", "")), element.get("from"), element.get("to"), figures,
+        element["id"], str(element.get("type", "")), str(element.get("title", "")), element.get("from"), element.get("to"), figures,
         " ".join(map(str, tags)) if isinstance(tags, list) else str(tags), wrong,
     )  # fmt: skip

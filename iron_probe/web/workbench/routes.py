@@ -21,9 +21,8 @@ router = APIRouter()
 @router.get("/machines/{number}/workbench")
 def show(request: Request, machine: Machine, db: Db, version: int = 0) -> Response:
     """A version of the circuit as a list of its parts."""
-    versions = queries.versions_of(db, machine.id)
-    base = next((v for v in versions if v.number == version), versions[0])
-    return _page(request, machine, base.text, versions[0].number)
+    base, newest = queries.version_or_newest(db, machine.id, version), queries.newest_version(db, machine.id)
+    return _page(request, machine, base.text, newest.number)
 
 
 @router.post("/machines/{number}/workbench")

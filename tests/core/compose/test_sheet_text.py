@@ -4,6 +4,7 @@ import pytest
 
 from iron_probe.core.compose.sheet_text import SheetText, point_fields, renamed
 from iron_probe.core.errors import SheetError
+from iron_probe.machines import load_sheet, sheet_ids, sheet_text
 
 TEXT = """# ours
 points:
@@ -69,3 +70,10 @@ def test_a_part_without_an_id_is_told_by_its_line() -> None:
 def test_figures_that_are_none_are_taken_as_usual() -> None:
     odd = SheetText(TEXT.replace("# ours", "system_v: many").replace("title: two", "title: two, minutes: soon"))
     assert odd.system_v == 12 and odd.minutes_to("b") == 1 and odd.minutes_to("nowhere") == 1
+
+
+@pytest.mark.parametrize("sheet_id", sheet_ids())
+def test_every_point_an_element_has_is_found_in_what_is_written_of_it(sheet_id: str) -> None:
+    text = SheetText(sheet_text(sheet_id))
+    for element in load_sheet(sheet_id).elements:
+        assert {p for _, p in point_fields(text.element(element.id))} == {*element.points(), *element.senses()}, element.id

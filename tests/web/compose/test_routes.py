@@ -50,7 +50,7 @@ def test_what_cannot_be_taken_is_told_and_nothing_is_lost(visitor: Visitor) -> N
     table = "F1, =1+1, Horn\nF2, Lamp"
     page = html.unescape(visitor.submit("/compose/keep", kind="car", name="Car 3", feeds=table, then="job", entry_id=str(uuid4())))
     assert visitor.last.status_code == 422
-    assert "is a formula of a spreadsheet" in page and table in page and 'value="Car 3"' in page and "Not kept yet" in page
+    assert "holds a formula of a spreadsheet" in page and table in page and 'value="Car 3"' in page and "Not kept yet" in page
     page = visitor.submit("/compose/keep", kind="car", name="", entry_id=str(uuid4()))
     assert visitor.last.status_code == 422 and "Give the machine a name" in page
     page = html.unescape(visitor.submit("/compose", kind="car", volts="48"))

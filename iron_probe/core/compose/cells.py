@@ -1,0 +1,25 @@
+"""Cells of a pasted table: parted, rid of their quotes, and read as figures."""
+
+import re
+
+FORMULA = ("=", "+", "-", "@")
+"""What a spreadsheet would work out begins with one of these."""
+TABLE_FORMULA = "holds a formula of a spreadsheet: paste the values"
+
+
+def cells_of(row: str) -> list[str]:
+    """The cells of a row, parted by tabs, else by semicolons, else by commas; a comma within a cell then stays."""
+    return [c.strip().strip('"').strip() for c in re.split(r"\t" if "\t" in row else ";" if ";" in row else ",", row)]
+
+
+def is_formula(cell: str) -> bool:
+    """Whether a spreadsheet would work a cell out; a lone dash says that there is nothing."""
+    return len(cell) > 1 and cell.startswith(FORMULA)
+
+
+def figure_of(said: str) -> float | None:
+    """A figure as it was typed, with point or comma; None where it is none."""
+    try:
+        return float(said.strip().replace(",", "."))
+    except ValueError:
+        return None
