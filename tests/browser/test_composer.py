@@ -3,7 +3,9 @@
 from collections.abc import Callable
 
 import pytest
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.support.ui import WebDriverWait
 
@@ -38,8 +40,9 @@ def driver(open_browser: Callable[[int, int], WebDriver]) -> WebDriver:
     return open_browser(1280, 800)
 
 
-def drawn(driver: WebDriver) -> str:
-    return str(driver.execute_script("return document.querySelector('.compose-keep .agrees')?.textContent ?? ''"))
+def seen(driver: WebDriver, found: str, what: str = "textContent") -> str:
+    """What a part of the page holds, read in one go: the page may be drawn anew between two looks."""
+    return str(driver.execute_script("return document.querySelector(arguments[0])?.[arguments[1]] ?? ''", found, what))
 
 
 def answer(driver: WebDriver, title: str) -> None:
@@ -74,15 +77,25 @@ def test_from_intake_to_a_sheet_in_a_few_answers(served: Served, driver: WebDriv
 def test_a_pasted_table_is_drawn_and_what_is_wrong_in_it_is_told_beside_it(served: Served, driver: WebDriver) -> None:
     driver.get(served.url + "/compose?kind=van")
     table = driver.find_element(By.CSS_SELECTOR, "#ask-feeds textarea")
-    table.clear()
-    table.send_keys("F1, 15 A, Horn, switch\nF2, =A1, Lamp\n")
+    table.click()
+    ActionChains(driver).key_down(Keys.CONTROL).send_keys("a").key_up(Keys.CONTROL).send_keys(
+        "F1, 15 A, Horn, switch\nF2, =A1, Lamp\n"
+    ).perform()
     driver.find_element(By.NAME, "name").click()
-    WebDriverWait(driver, 60).until(lambda d: "cannot be taken" in drawn(d))
-    told = driver.find_element(By.CSS_SELECTOR, "#ask-feeds .wrong").text
+    WebDriverWait(driver, 60).until(lambda d: "cannot be taken" in seen(d, ".compose-keep .agrees"))
+    told = seen(driver, "#ask-feeds .wrong")
     assert "line 2" in told and "formula" in told
-    assert (
-        driver.find_element(By.CSS_SELECTOR, "#ask-feeds textarea")
-        .get_attribute("value")
-        .startswith("F1, 15 A, Horn, switch\nF2, =A1, Lamp")
+    assert seen(driver, "#ask-feeds textarea", "value").startswith("F1, 15 A, Horn, switch\nF2, =A1, Lamp")
+    assert "Horn fuse output" in seen(driver, ".machine-plate")
+
+
+def test_what_is_typed_while_it_is_drawn_anew_stays(served: Served, driver: WebDriver) -> None:
+    driver.get(served.url + "/compose?kind=van")
+    driver.execute_script(
+        "htmx.trigger('#compose', 'change');"
+        "const field = document.getElementById('feeds'); field.focus(); field.value = 'F9, 5 A, Lamp'; field.setSelectionRange(3, 3);"
+        "window.before = document.getElementById('compose')"
     )
-    assert "Horn fuse output" in driver.find_element(By.CSS_SELECTOR, ".machine-plate").text
+    WebDriverWait(driver, 60).until(lambda d: d.execute_script("return document.getElementById('compose') !== window.before"))
+    WebDriverWait(driver, 60).until(lambda d: seen(d, "#feeds", "value") == "F9, 5 A, Lamp")
+    assert driver.execute_script("return document.activeElement.id") == "feeds" and seen(driver, "#feeds", "selectionStart") == "3"
