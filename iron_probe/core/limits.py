@@ -74,6 +74,11 @@ RECONCILE_V = Limit(
 RECONCILE_SHARE = Limit(0.12, "of the whole", "difference that cranks of one battery explain", COMMON)
 RETEST_CHANGE_V = Limit(0.02, "V", "readings of one joint in two cranks differ by this without anything having changed", COMMON)
 RETEST_CHANGE_SHARE = Limit(0.15, "of the earlier", "the same as a share", COMMON)
+TREND_POSTS_V = Limit(
+    0.3, "V of 12", "the posts of one machine differ by this from job to job, cranking or charging, without anything worn", CHOSEN
+)
+TREND_DRAW_A = Limit(0.005, "A", "the draw of a sleeping machine differs by this from job to job", CHOSEN)
+ALIKE_DEGC = Limit(10.0, "K", "cranks this far apart in temperature are not held against each other", CHOSEN)
 SLOW_CRANK_SHARE = Limit(0.75, "of the sheet's speed", "under this a crank counts as slow", COMMON)
 CRANKING_LEAST_A = Limit(15.0, "A", "a starter draws more than this, nothing else on a clamp while cranking starts does", COMMON)
 

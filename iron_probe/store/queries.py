@@ -81,9 +81,14 @@ def sheet_text(session: Session, content_hash: str) -> str:
     return session.exec(select(SheetVersion.text).where(col(SheetVersion.content_hash) == content_hash).limit(1)).one()
 
 
-def machines(session: Session) -> Sequence[MachineRow]:
-    """Machines of the yard by name."""
-    return session.exec(select(MachineRow).order_by(func.lower(MachineRow.name), col(MachineRow.number)).limit(MOST_LISTED)).all()
+def machines(session: Session, search: str = "", *, retired: bool = False) -> Sequence[MachineRow]:
+    """Machines of the yard by name, or those that left it; only those whose name, kind or plate holds the text, or whose number it is."""
+    left = col(MachineRow.retired_at)
+    query = select(MachineRow).where(left.is_not(None) if retired else left.is_(None), col(MachineRow.merged_into).is_(None))
+    if search:
+        said = func.lower(func.concat_ws(" ", MachineRow.name, MachineRow.kind, MachineRow.plate)).contains(search.lower(), autoescape=True)
+        query = query.where(said | (col(MachineRow.number) == int(search)) if search.isdecimal() and len(search) < 18 else said)
+    return session.exec(query.order_by(func.lower(MachineRow.name), col(MachineRow.number)).limit(MOST_LISTED)).all()
 
 
 def find_machine(session: Session, number: int) -> MachineRow | None:
@@ -137,6 +142,26 @@ def add_version(session: Session, machine_id: UUID, content_hash: str, sheet: st
     session.add(row)
     session.flush()
     return row
+
+
+def summaries_of(session: Session, machine_id: UUID, before: int | None = None, most: int = MOST_LISTED) -> Sequence[JobSummary]:
+    """Summaries of a machine's jobs, newest first, or only of those before a job's number; deleted ones left out."""
+    mine = select(JobRow.id).where(col(JobRow.machine_id) == machine_id)
+    query = select(JobSummary).where(col(JobSummary.job_id).in_(mine), ~col(JobSummary.deleted))
+    if before is not None:
+        query = query.where(col(JobSummary.number) < before)
+    return session.exec(query.order_by(col(JobSummary.number).desc()).limit(most)).all()
+
+
+def take_over(session: Session, double: UUID, machine_id: UUID) -> None:
+    """A double's jobs and versions become another machine's: its versions are numbered on behind the other's."""
+    session.exec(
+        select(MachineRow.id).where(col(MachineRow.id).in_((double, machine_id))).order_by(col(MachineRow.id)).with_for_update()
+    ).all()
+    last = session.exec(select(func.max(SheetVersion.number)).where(col(SheetVersion.machine_id) == machine_id)).one() or 0
+    mine = col(SheetVersion.machine_id) == double
+    session.execute(update(SheetVersion).where(mine).values(machine_id=machine_id, number=col(SheetVersion.number) + last))
+    session.execute(update(JobRow).where(col(JobRow.machine_id) == double).values(machine_id=machine_id))
 
 
 def jobs_of(session: Session, machine_id: UUID) -> Sequence[JobRow]:

@@ -18,6 +18,7 @@ from starlette.datastructures import FormData
 from iron_probe.core.circuit.fuse_boxes import boxes_of
 from iron_probe.core.guide.route import Concern
 from iron_probe.core.guide.step import Act, Guide
+from iron_probe.core.job.history import Since
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.step import JobStep, kept_step
 from iron_probe.web import battery_words, control_words, finding_words, guide_words, local_units, trace_words, words
@@ -25,6 +26,7 @@ from iron_probe.web.cautions import CAUTIONS
 from iron_probe.web.csrf import guarded_form
 from iron_probe.web.screen import Screen
 from iron_probe.work.guide_work import CRANKS_BADLY, guide_of, page_of
+from iron_probe.work.history import worse_than_last_time
 from iron_probe.work.instrument import drain_log
 from iron_probe.work.jobs import find_job
 from iron_probe.work.logs import job_log
@@ -39,6 +41,7 @@ class GuideShown:
     job: Job
     page: str
     of: tuple[Job, int]
+    worse: tuple[Since, ...]
 
     @property
     def href(self) -> str:
@@ -73,7 +76,8 @@ def guide_now(request: Request) -> GuideShown | None:
         return shown
     found = guide_of(job, log)
     page = _page_of(found, job)
-    request.state.guide = GuideShown(guide=found, step=kept_step(found.step, job.sheet), job=job, page=page, of=(job, log.seq))
+    worse = worse_than_last_time(db, job, log)
+    request.state.guide = GuideShown(guide=found, step=kept_step(found.step, job.sheet), job=job, page=page, of=(job, log.seq), worse=worse)
     return request.state.guide
 
 

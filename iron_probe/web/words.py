@@ -23,6 +23,7 @@ from iron_probe.core.diagnose.evidence import (
     Reading,
 )
 from iron_probe.core.job.fold import LoggedReading
+from iron_probe.core.job.history import Change, Figure, Measure
 from iron_probe.core.solve.solution import Symptom
 
 SYMPTOM = {
@@ -214,6 +215,30 @@ def percent(share: float) -> str:
     if share > 0.995:
         return ">99 %"
     return "<1 %" if 0 < share < 0.005 else f"{100 * share:.0f} %"
+
+
+MEASURE = {
+    Measure.REST_V: "posts at rest",
+    Measure.CRANKING_V: "posts, cranking",
+    Measure.CHARGING_V: "posts, charging",
+    Measure.SUPPLY_DROP_V: "supply side, cranking",
+    Measure.GROUND_DROP_V: "ground side, cranking",
+    Measure.DRAW_A: "draw asleep",
+}
+"""What is read on each job of a machine."""
+CHANGE = {
+    Change.WORSE: "worse than last time",
+    Change.BETTER: "better than last time",
+    Change.SAME: "as last time",
+    Change.OTHER_WEATHER: "other weather: not held against the last",
+    Change.NOT_JUDGED: "",
+}
+"""How a figure stands to the one of the job before."""
+
+
+def measured(figure: Figure) -> str:
+    """A figure of a job in its unit."""
+    return amps(figure.value) if figure.measure is Measure.DRAW_A else volts(figure.value)
 
 
 def clock(moment: datetime) -> str:

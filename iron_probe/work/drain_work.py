@@ -175,6 +175,25 @@ def check_place(tree: FeedTree, where: str) -> None:
         )
 
 
+def marks_of(log: JobLog, epoch: int) -> tuple[Mark, ...]:
+    """What was done to the machine while it slept, in an epoch."""
+    return tuple(
+        Mark(id=k.id, seq=k.seq, at=k.at - timedelta(minutes=line.ago_minutes), line=line)
+        for k, line in log.lines(MarkLine)
+        if k.epoch == epoch
+    )
+
+
+def newest_total(job: Job, log: JobLog) -> tuple[float, datetime] | None:
+    """The newest total of the sleeping machine since the last repair [A], and when it was read; None where none was."""
+    whole = [(k, line) for k, line in log.lines(DrainLine) if k.epoch == log.epoch and line.where == TOTAL and not line.part_of]
+    if not whole:
+        return None
+    kept, line = max(whole, key=lambda w: w[0].at)
+    amps = interval_of(line, tree_of(job)[1], job.temp_degc, _booked(marks_of(log, log.epoch), kept.at))
+    return max(amps.best, 0.0), kept.at
+
+
 def drain_work(job: Job, log: JobLog, epoch: int | None = None) -> DrainWork:
     """Put a job's drain readings of an epoch, the present one where none is named, to the core."""
     epoch = log.epoch if epoch is None else epoch
@@ -182,11 +201,7 @@ def drain_work(job: Job, log: JobLog, epoch: int | None = None) -> DrainWork:
     sheet, tree = tree_of(job)
     usual_a = usual_total_a(tree)
     limit = limit_for(sheet, usual_a, settings.school)
-    marks = tuple(
-        Mark(id=k.id, seq=k.seq, at=k.at - timedelta(minutes=line.ago_minutes), line=line)
-        for k, line in log.lines(MarkLine)
-        if k.epoch == epoch
-    )
+    marks = marks_of(log, epoch)
     raw = [(number, k, line) for number, (k, line) in enumerate(log.lines(DrainLine), start=1) if k.epoch == epoch]
     raw.sort(key=lambda r: r[1].at)  # one noted later may have been read before
     read: list[tuple[int, KeptLine, DrainLine, Interval | None, str]] = []

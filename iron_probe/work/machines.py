@@ -1,6 +1,6 @@
 """Machines of the yard: brought in from a shipped sheet or a sheet file, and their circuit's versions."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
@@ -12,6 +12,9 @@ from sqlmodel import Session
 from iron_probe.blocks import pattern_book
 from iron_probe.core.compose.answers_file import read_answers
 from iron_probe.core.compose.compose import compose
+from iron_probe.core.compose.edits import strike_out
+from iron_probe.core.compose.sheet_text import SheetText
+from iron_probe.core.errors import ReadingError
 from iron_probe.core.job.job import Actor
 from iron_probe.core.kept import Kept
 from iron_probe.core.whole_sheet import read_whole_sheet
@@ -19,6 +22,9 @@ from iron_probe.machines import sheet_text
 from iron_probe.store import queries
 from iron_probe.store.tables import MachineRow, SheetVersion, now
 from iron_probe.work.sheets import content_hash, sheet_of
+
+LONGEST_NOTES = 4000
+"""Of a machine's notes, in characters."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -32,6 +38,7 @@ class NewMachine:
     hours: float | None = None
     km: float | None = None
     battery: dict[str, Any] = field(default_factory=dict)
+    notes: str = ""
 
 
 def bring_in(
@@ -46,7 +53,7 @@ def bring_in(
 def _keep(session: Session, machine: NewMachine, text: str, note: str, actor: Actor, at: datetime | None, answers: str = "") -> MachineRow:
     row = MachineRow(
         id=machine.id, number=0, name=machine.name, kind=machine.kind, plate=machine.plate, hours=machine.hours, km=machine.km,
-        battery=machine.battery, created_at=at or now(),
+        battery=machine.battery, notes=machine.notes, created_at=at or now(),
     )  # fmt: skip
     session.execute(insert(MachineRow).values(**row.model_dump(exclude={"number"})).on_conflict_do_nothing(index_elements=["id"]))
     if not queries.versions_of(session, machine.id):
@@ -68,12 +75,47 @@ def new_version(session: Session, machine: MachineRow, text: str, note: str, act
     return kept
 
 
+def without(session: Session, machine: MachineRow, elements: Sequence[str], actor: Actor) -> SheetVersion:
+    """The next version of a machine's sheet without parts it has not; SheetError where what is left is no sheet."""
+    text = queries.newest_version(session, machine.id).text
+    listed = {e["id"] for e in SheetText(text).elements}
+    for element in elements:
+        if element in listed - {e["id"] for e in SheetText(text).elements}:
+            continue  # it hung on one struck out before
+        text = strike_out(text, element)
+    return new_version(session, machine, text, f"not on this machine: {', '.join(elements)}"[:200], actor)
+
+
 def change_machine(session: Session, machine: MachineRow, said: NewMachine) -> None:
     """Keep what is now known of a machine; its jobs are shown under its new name."""
-    for name in ("name", "kind", "plate", "hours", "km", "battery"):
+    for name in ("name", "kind", "plate", "hours", "km", "battery", "notes"):
         setattr(machine, name, getattr(said, name))
     session.add(machine)
     session.flush()
+    queries.rename_in_yard(session, machine.id, machine.name)
+    session.commit()
+
+
+def retire(session: Session, machine: MachineRow, *, left: bool) -> None:
+    """A machine left the yard, or is back: it is not offered meanwhile, and its jobs stay."""
+    machine.retired_at = now() if left else None
+    session.add(machine)
+    session.commit()
+
+
+def merge(session: Session, double: MachineRow, machine: MachineRow, actor: Actor) -> None:
+    """A machine that stood in the books twice becomes one: the double's jobs and versions go to the other, whose circuit stays the newest.
+    ReadingError where they are one already, or either was merged before."""
+    if double.id == machine.id or double.merged_into or machine.merged_into:
+        raise ReadingError("Nothing was merged: choose another machine of the yard, one that was not merged itself")
+    kept = queries.newest_version(session, machine.id)
+    queries.take_over(session, double.id, machine.id)
+    note = f"kept when machine {double.number}, {double.name}, was merged into this one"
+    queries.add_version(session, machine.id, kept.content_hash, kept.text, note[:200], actor.name, kept.answers)
+    double.merged_into, double.retired_at = machine.id, now()
+    machine.seen = sorted({*machine.seen, *double.seen})
+    machine.notes = "\n".join(filter(None, (machine.notes, double.notes)))[:LONGEST_NOTES]
+    session.add_all((double, machine))
     queries.rename_in_yard(session, machine.id, machine.name)
     session.commit()
 

@@ -3,6 +3,7 @@
 import io
 from collections.abc import Sequence
 from datetime import datetime
+from typing import Any
 from uuid import UUID
 
 from PIL import Image, ImageOps, UnidentifiedImageError
@@ -11,11 +12,13 @@ from sqlmodel import Session, col, func, select
 
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.job.job import Job
-from iron_probe.store.tables import Photo, now
+from iron_probe.store.tables import JobRow, Photo, now
 
 FORMATS = ("JPEG", "PNG", "WEBP")
 MOST_BYTES, MOST_PIXELS, MOST_A_JOB = 15_000_000, 60_000_000, 60
 """What is taken: bytes and pixels of a photo, photos of a job."""
+MOST_OF_MACHINE = 24
+"""Photos shown of all jobs of a machine."""
 LONG_SIDE, QUALITY = 2000, 85
 """Of the picture that is kept, in pixels, and its JPEG quality: a rating on a fuse can be read, and a page of them prints."""
 
@@ -67,9 +70,21 @@ def keep_photo(
 
 def photos_of(session: Session, job: Job) -> Sequence[Photo]:
     """A job's photos in the order they were taken, their pictures not read."""
-    shown = [getattr(Photo, name) for name in Photo.model_fields if name != "jpeg"]
-    query = select(*shown).where(col(Photo.job_id) == job.id, col(Photo.removed_at).is_(None)).order_by(col(Photo.taken_at), col(Photo.id))
-    return [Photo.model_construct(**row._mapping) for row in session.execute(query)]
+    query = select(*_unread()).where(col(Photo.job_id) == job.id, col(Photo.removed_at).is_(None))
+    return [Photo.model_construct(**row._mapping) for row in session.execute(query.order_by(col(Photo.taken_at), col(Photo.id)))]
+
+
+def photos_of_machine(session: Session, machine_id: UUID) -> Sequence[tuple[int, Photo]]:
+    """The newest photos of a machine's jobs, each with its job's number, their pictures not read."""
+    mine = (col(JobRow.machine_id) == machine_id) & col(JobRow.deleted_at).is_(None) & col(Photo.removed_at).is_(None)
+    query = select(col(JobRow.number), *_unread()).join(JobRow, col(JobRow.id) == col(Photo.job_id)).where(mine)
+    rows = session.execute(query.order_by(col(Photo.taken_at).desc(), col(Photo.id)).limit(MOST_OF_MACHINE))
+    return [(row[0], Photo.model_construct(**{k: v for k, v in row._mapping.items() if k != "number"})) for row in rows]
+
+
+def _unread() -> list[Any]:
+    """All of a photo but its picture."""
+    return [getattr(Photo, name) for name in Photo.model_fields if name != "jpeg"]
 
 
 def find_photo(session: Session, job: Job, photo_id: UUID) -> Photo | None:

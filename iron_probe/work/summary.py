@@ -14,6 +14,7 @@ from iron_probe.core.job.step import Due, JobStep, SideBar, Summary, kept_step
 from iron_probe.store import queries
 from iron_probe.work.drop_work import work_of
 from iron_probe.work.guide_work import guide_of, page_of
+from iron_probe.work.history import figures_now
 
 
 def summary_of(job: Job, log: JobLog) -> Summary:
@@ -27,6 +28,7 @@ def summary_of(job: Job, log: JobLog) -> Summary:
         count=sum(len(readings) for readings in log.by_epoch) + len(log.lines(DrainLine)),
         bars=bars_of(work.board) if work.board and guide.concern is Concern.STARTING else (),
         waits=waits_of(log),
+        figures=figures_now(job, log),
     )
 
 

@@ -10,6 +10,7 @@ from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.guide.route import Leg
 from iron_probe.core.guide.step import Act, GuideStep, How, Why
+from iron_probe.core.job.history import Figure
 
 
 class _Value(BaseModel):
@@ -67,7 +68,8 @@ class Due(_Value):
 
 
 class Summary(_Value):
-    """What the Yard shows of a job; `page` is the screen it is worked on, `count` the readings that count."""
+    """What the Yard shows of a job; `page` is the screen it is worked on, `count` the readings that count,
+    `figures` what is held against the machine's other jobs."""
 
     step: JobStep
     page: str = ""
@@ -76,6 +78,7 @@ class Summary(_Value):
     count: int = 0
     bars: tuple[SideBar, ...] = ()
     waits: tuple[Due, ...] = ()
+    figures: tuple[Figure, ...] = ()
 
 
 def asked_of(reading: Reading, sheet: Sheet) -> Asked:

@@ -16,14 +16,19 @@ from iron_probe.core.circuit.fuse_boxes import Box, boxes_of
 from iron_probe.core.circuit.network import SheetKey
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.draw.feed_map import FeedMap
+from iron_probe.core.draw.spark import spark
 from iron_probe.core.errors import Mistake, SheetError
+from iron_probe.core.job.history import Figure, Measure, Since, since_last
+from iron_probe.core.job.step import Due
 from iron_probe.core.whole_sheet import read_whole_sheet
 from iron_probe.store import queries
-from iron_probe.store.tables import JobRow, MachineRow, SheetVersion
+from iron_probe.store.tables import JobRow, JobSummary, MachineRow, Photo, SheetVersion
 from iron_probe.web.bench.drawing import Folding, ink_of, map_of
 from iron_probe.web.page import field
 from iron_probe.web.screen import Screen
-from iron_probe.work.machines import NewMachine, assumed
+from iron_probe.work.history import figures_kept, waits_kept
+from iron_probe.work.machines import LONGEST_NOTES, NewMachine, assumed
+from iron_probe.work.photos import photos_of_machine
 from iron_probe.work.sheets import sheet_of
 
 LONGEST_NAME, LONGEST_KIND, LONGEST_PLATE = 80, 60, 60
@@ -43,6 +48,40 @@ class MachinePage:
     jobs: Sequence[JobRow]
     not_offered: tuple[tuple[str, str], ...]
     assumed: tuple[Element, ...]
+    trends: tuple["Trend", ...]
+    waits: tuple[tuple[int, Due], ...]
+    photos: Sequence[tuple[int, Photo]]
+    others: Sequence[MachineRow]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Trend:
+    """A measure over a machine's jobs, oldest first: each job's number with its figure, the line of them, and how the newest stands to the
+    one before (None where there is but one)."""
+
+    measure: Measure
+    figures: tuple[tuple[int, Figure], ...]
+    line: tuple[tuple[float, float], ...]
+    since: Since | None
+
+
+def trends(rows: Sequence[JobSummary], system_v: float) -> tuple[Trend, ...]:
+    """The measures of a machine's jobs; `rows` newest first."""
+    read = [(row.number, figures_kept(row)) for row in rows]
+    found = []
+    for measure in Measure:
+        figures = tuple((job, f) for job, kept in reversed(read) for f in kept if f.measure is measure)
+        if figures:
+            since = since_last((figures[-1][1],), [(job, (f,)) for job, f in reversed(figures[:-1])], system_v)
+            line = spark([f.value for _, f in figures])
+            found.append(Trend(measure=measure, figures=figures, line=line, since=since[0] if since else None))
+    return tuple(found)
+
+
+def _waits(rows: Sequence[JobSummary]) -> tuple[tuple[int, Due], ...]:
+    """What the jobs in hand wait for, soonest first, each with its job's number."""
+    in_hand = [(row.number, due) for row in rows if not row.closed for due in waits_kept(row)]
+    return tuple(sorted(in_hand, key=lambda w: w[1].until))
 
 
 def machine_page(session: Session, machine: MachineRow, screens: Sequence[Screen], version: int = 0) -> MachinePage:
@@ -52,11 +91,13 @@ def machine_page(session: Session, machine: MachineRow, screens: Sequence[Screen
     sheet = sheet_of(session, shown.content_hash)
     whole = Folding(SheetKey(sheet))
     unseen = assumed(session, machine, shown)
+    rows = queries.summaries_of(session, machine.id)
     refused = tuple((s.title, why) for s in screens if (why := s.refuses(sheet)))
     return MachinePage(
         machine=machine, versions=versions, shown=shown, sheet=sheet, drawing=map_of(whole), ink=ink_of(whole, next(iter(sheet.states))), boxes=boxes_of(sheet),
         jobs=queries.jobs_of(session, machine.id), not_offered=refused,
-        assumed=tuple(e for e in sheet.elements if e.id in unseen),
+        assumed=tuple(e for e in sheet.elements if e.id in unseen), trends=trends(rows, sheet.system_v), waits=_waits(rows),
+        photos=photos_of_machine(session, machine.id), others=[m for m in queries.machines(session) if m.id != machine.id],
     )  # fmt: skip
 
 
@@ -105,6 +146,7 @@ def read_machine(form: FormData, machine_id: UUID) -> tuple[NewMachine, dict[str
     made = NewMachine(
         id=machine_id, name=name, kind=text("kind", "Kind", LONGEST_KIND), plate=text("plate", "Plate, hull or serial number", LONGEST_PLATE),
         hours=_number(form, "hours", "Hours", 1e6, wrong), km=_number(form, "km", "Kilometres", 1e7, wrong), battery=battery,
+        notes=text("notes", "Notes", LONGEST_NOTES),
     )  # fmt: skip
     return made, wrong
 

@@ -8,16 +8,17 @@ from sqlmodel import Session
 from starlette.datastructures import FormData, UploadFile
 
 from iron_probe.core.circuit.read_sheet import MOST_BYTES, MOST_ELEMENTS
-from iron_probe.core.errors import Mistake
+from iron_probe.core.errors import Mistake, ReadingError, SheetError
 from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.machines import load_sheet, sheet_ids, sheet_text
 from iron_probe.store import queries
 from iron_probe.store.tables import MachineRow
 from iron_probe.web.machines.page import checked, difference, machine_page, read_machine
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
-from iron_probe.work.machines import bring_in, change_machine, new_version, see
+from iron_probe.work.machines import bring_in, change_machine, merge, new_version, retire, see, without
 
 router = APIRouter()
+LONGEST_SEARCH = 80
 
 
 def machine_of_path(number: int, db: Db) -> MachineRow:
@@ -32,9 +33,11 @@ Machine = Annotated[MachineRow, Depends(machine_of_path)]
 
 
 @router.get("/machines")
-def listed(request: Request, db: Db) -> Response:
-    """The machines of the yard."""
-    return templates.TemplateResponse(request, "machines/machines.html", {"machines": queries.machines(db)})
+def listed(request: Request, db: Db, search: str = "", retired: bool = False) -> Response:
+    """The machines of the yard, or those that left it, as far as they hold what is searched for."""
+    search = search.replace("\x00", "").strip()[:LONGEST_SEARCH]
+    context = {"machines": queries.machines(db, search, retired=retired), "search": search, "retired": retired}
+    return templates.TemplateResponse(request, "machines/machines.html", context)
 
 
 @router.get("/machines/of/{number}")
@@ -87,7 +90,9 @@ def check(request: Request, form: Form) -> Response:
 
 @router.get("/machines/{number}")
 def show(request: Request, machine: Machine, db: Db, version: int = 0) -> Response:
-    """A machine: its circuit drawn, boxes, versions, jobs."""
+    """A machine: its circuit drawn, what it showed over its jobs, boxes, versions; one that was merged leads to the other."""
+    if machine.merged_into:
+        return RedirectResponse(f"/machines/{db.get_one(MachineRow, machine.merged_into).number}", status_code=307)
     return _show(request, db, machine, version)
 
 
@@ -113,6 +118,37 @@ def seen(machine: Machine, db: Db, form: Form) -> Response:
     """Keep that parts of the circuit which were only assumed are there on this machine."""
     see(db, machine, [e for e in form.getlist("element") if isinstance(e, str)][:MOST_ELEMENTS])
     return RedirectResponse(f"/machines/{machine.number}#assumed", status_code=303)
+
+
+@router.post("/machines/{number}/struck")
+def struck(machine: Machine, db: Db, form: Form) -> Response:
+    """Strike out parts that this machine has not: its next version is without them."""
+    parts = [e for e in form.getlist("element") if isinstance(e, str)][:MOST_ELEMENTS]
+    if not parts:
+        raise ReadingError("Nothing is struck out: tick the parts this machine has not, then press it again")
+    try:
+        kept = without(db, machine, parts, TECHNICIAN)
+    except SheetError as error:
+        raise ReadingError(f"Struck out, the circuit would not hold together: {error}. Strike it out on the workbench") from error
+    return RedirectResponse(f"/machines/{machine.number}?version={kept.number}#assumed", status_code=303)
+
+
+@router.post("/machines/{number}/retire")
+def leave(machine: Machine, db: Db, form: Form) -> Response:
+    """A machine left the yard, or is back."""
+    retire(db, machine, left=field(form, "left") == "1")
+    return RedirectResponse(f"/machines/{machine.number}", status_code=303)
+
+
+@router.post("/machines/{number}/merge")
+def join(machine: Machine, db: Db, form: Form) -> Response:
+    """A machine that stands in the books twice: the double's jobs and versions become this one's."""
+    said = field(form, "double")
+    double = queries.find_machine(db, int(said)) if said.isdecimal() else None
+    if double is None or not field(form, "same"):
+        raise ReadingError("Nothing was merged: choose the double, and tick that both are the same machine")
+    merge(db, double, machine, TECHNICIAN)
+    return RedirectResponse(f"/machines/{machine.number}", status_code=303)
 
 
 @router.get("/machines/{number}/sheet")

@@ -124,3 +124,38 @@ def test_deleting_a_job_is_undone_from_the_yard(visitor: Visitor) -> None:
     assert visitor.get(job).status_code == 410
     visitor.submit(job + "/restore")
     assert visitor.get(job).status_code == 200
+
+
+def test_machines_are_searched_retired_and_merged_on_their_pages(visitor: Visitor) -> None:
+    machine, double = bring_in(visitor, TRAILER, "Mast trailer 3", plate="CQ-3"), bring_in(visitor, TRAILER, "Trailer three")
+    job = take_in(visitor, double)
+    assert (
+        "Mast trailer 3" in visitor.get("/machines?search=cq-3").text and "Trailer three" not in visitor.get("/machines?search=cq-3").text
+    )
+    assert "No machine here has" in visitor.get("/machines?search=%00no-such").text
+    refused = visitor.submit(machine + "/merge", double=double.rsplit("/", 1)[1])
+    assert "tick that both are the same machine" in refused
+    visitor.submit(machine + "/merge", double=double.rsplit("/", 1)[1], same="1")
+    assert visitor.get(double).url.path == machine and f'href="{job}"' in visitor.last.text
+    visitor.submit(machine + "/retire", left="1")
+    assert "It is back" in visitor.last.text and "Mast trailer 3" not in visitor.get("/machines").text
+    assert "Mast trailer 3" in visitor.get("/machines?retired=true").text
+
+
+def test_notes_are_kept_and_too_long_ones_stay_in_the_field(visitor: Visitor) -> None:
+    machine = bring_in(visitor, TRAILER)
+    visitor.submit(machine, name="Mast trailer 3", notes="isolator behind the seat")
+    assert "isolator behind the seat</textarea>" in visitor.get(machine).text
+    visitor.submit(machine, name="Mast trailer 3", notes="x" * 4001)
+    assert visitor.last.status_code == 422 and "at most 4000" in html.unescape(visitor.last.text)
+
+
+def test_what_a_job_left_is_the_machines_baseline_and_worse_is_said_on_the_next(visitor: Visitor) -> None:
+    machine = bring_in(visitor, sheet_text("pool-car"), "Pool car 9")
+    leads = {"red": "bat.plus", "black": "bat.minus", "state": "crank", "instrument": "voltmeter"}
+    first, second = take_in(visitor, machine), take_in(visitor, machine)
+    visitor.submit(first + "/readings", **leads, value="10.6")
+    assert "first time read: the baseline" in visitor.get(machine).text
+    visitor.submit(second + "/readings", **leads, value="9.5")
+    assert "Worse than last time" in visitor.get(second + "/charge").text and "Worse than last time" not in visitor.get(first).text
+    assert "worse than last time" in visitor.get(machine + "#trend").text

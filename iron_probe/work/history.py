@@ -1,0 +1,49 @@
+"""A machine's jobs side by side: what each left, and what is worse than the last time."""
+
+from pydantic import ValidationError
+from sqlmodel import Session
+
+from iron_probe.core.job.fold import JobLog
+from iron_probe.core.job.history import Change, Figure, Since, figures_of, since_last
+from iron_probe.core.job.job import Job
+from iron_probe.core.job.step import Due, JobStep, Summary
+from iron_probe.store import queries
+from iron_probe.store.tables import JobSummary
+from iron_probe.work.drain_work import newest_total
+from iron_probe.work.drop_work import work_of
+
+LOOKED_BACK = 12
+"""Jobs before one that its figures are held against at most."""
+
+
+def _kept(row: JobSummary) -> Summary:
+    """A job's summary; an empty one where it is yet to be worked out."""
+    try:
+        return Summary.model_validate(row.facts)
+    except ValidationError:
+        return Summary(step=JobStep())
+
+
+def figures_kept(row: JobSummary) -> tuple[Figure, ...]:
+    """The figures of a job as its summary keeps them."""
+    return _kept(row).figures
+
+
+def waits_kept(row: JobSummary) -> tuple[Due, ...]:
+    """What a job waits for as its summary keeps it."""
+    return _kept(row).waits
+
+
+def figures_now(job: Job, log: JobLog) -> tuple[Figure, ...]:
+    """The figures of a job as it stands."""
+    return figures_of(job.sheet, log.counting(log.epoch), work_of(job, log).board, newest_total(job, log), job.temp_degc)
+
+
+def worse_than_last_time(session: Session, job: Job, log: JobLog) -> tuple[Since, ...]:
+    """What this job reads worse than its machine's last one did."""
+    now = figures_now(job, log)
+    if not now:
+        return ()
+    rows = queries.summaries_of(session, job.pinned.machine_id, before=job.number, most=LOOKED_BACK)
+    held = since_last(now, [(row.number, figures_kept(row)) for row in rows], job.sheet.system_v)
+    return tuple(s for s in held if s.change is Change.WORSE)
