@@ -1,6 +1,7 @@
 """Cells of a pasted table: parted, rid of their quotes, and read as figures."""
 
 import re
+from math import isfinite
 
 FORMULA = ("=", "+", "-", "@")
 """What a spreadsheet would work out begins with one of these."""
@@ -18,8 +19,9 @@ def is_formula(cell: str) -> bool:
 
 
 def figure_of(said: str) -> float | None:
-    """A figure as it was typed, with point or comma; None where it is none."""
+    """A figure as it was typed, with point or comma; None where it is none, or is not finite."""
     try:
-        return float(said.strip().replace(",", "."))
+        figure = float(said.strip().replace(",", "."))
     except ValueError:
         return None
+    return figure if isfinite(figure) else None

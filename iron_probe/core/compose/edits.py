@@ -2,15 +2,13 @@
 
 import re
 from collections import Counter
-from math import isfinite
 from typing import get_args
 
 import networkx as nx
 
 from iron_probe.core.circuit.elements import Element
 from iron_probe.core.compose.cells import figure_of
-from iron_probe.core.compose.feeds import Feed
-from iron_probe.core.compose.sheet_text import Data, SheetText, point_fields, renamed
+from iron_probe.core.compose.sheet_text import Data, SheetText, free_name, point_fields, renamed
 from iron_probe.core.errors import Mistake, SheetError, unknown_name
 
 NUMBERS = {
@@ -25,8 +23,8 @@ SERIES = {
 """Parts that lie in line: current goes in at one end and out at the other."""
 WIRE_SIZES = ("mm2", "awg", "r_mohm")
 """Of these a conductor has one: a new one takes the old one's place."""
-PLUG_MOHM, SPLICE_M, SPLICE_MM2 = 5.0, 1.0, 1.0
-"""What a plug pin put in is taken to have [mΩ], and the wire of an accessory [m, mm²] (common practice)."""
+PLUG_MOHM = 5.0
+"""What a plug pin put in is taken to have [mΩ] (common practice)."""
 
 
 def change(text: str, element_id: str, name: str, value: str) -> str:
@@ -39,9 +37,9 @@ def change(text: str, element_id: str, name: str, value: str) -> str:
     elif name in NUMBERS:
         typed = _number(element_id, name, value)
     elif name in WORDS:
-        typed = _point(sheet, value) if name in ("from", "to") else value
+        typed = point_named(sheet, value) if name in ("from", "to") else value
     else:
-        raise _wrong(element_id, unknown_name("field", name, sorted(NUMBERS | WORDS | {"tags"})))
+        raise wrong_at(element_id, unknown_name("field", name, sorted(NUMBERS | WORDS | {"tags"})))
     if name in WIRE_SIZES and typed:
         element = {k: v for k, v in element.items() if k not in WIRE_SIZES}
     element = {**element, name: typed} if typed not in ("", [], None) else {k: v for k, v in element.items() if k != name}
@@ -51,19 +49,19 @@ def change(text: str, element_id: str, name: str, value: str) -> str:
 def _number(element_id: str, name: str, value: str) -> float | int | None:
     if not value:
         return None
-    if (figure := figure_of(value)) is None or not isfinite(figure):
-        raise _wrong(element_id, f"{name} is a number, such as 2.5; “{value[:20]}” is none")
+    if (figure := figure_of(value)) is None:
+        raise wrong_at(element_id, f"{name} is a number, such as 2.5; “{value[:20]}” is none")
     return int(figure) if figure == int(figure) else figure
 
 
-def _point(sheet: SheetText, said: str) -> str:
+def point_named(sheet: SheetText, said: str) -> str:
     """The point that was said by its name or its title."""
     points = sheet.points
     if said in points:
         return said
     by_title = [n for n, p in points.items() if str(p.get("title", "")).casefold() == said.casefold()]
     if not by_title:
-        raise _wrong("point", unknown_name("point", said, [*points, *(str(p.get("title", "")) for p in points.values())]))
+        raise wrong_at("point", unknown_name("point", said, [*points, *(str(p.get("title", "")) for p in points.values())]))
     return by_title[0]
 
 
@@ -73,15 +71,17 @@ def put_in(text: str, element_id: str, title: str, kind: str = "plug") -> str:
     element = sheet.element(element_id)
     end = "to" if "to" in element else next((p[-1] for p, _ in point_fields(element) if len(p) == 1), None)
     if end is None:
-        raise _wrong(element_id, "has no end that something could be put into")
+        raise wrong_at(element_id, "has no end that something could be put into")
     title = (title.strip() or f"Joint at {element.get('title', element_id)}")[:60]
-    point = sheet.free_name(f"{_word(title)}.in", set(sheet.points))
+    point = free_name(f"{word_of(title)}.in", set(sheet.points))
     joint = {
-        "id": sheet.free_name(_word(title), {e["id"] for e in sheet.elements}), "type": kind, "title": title,
+        "id": free_name(word_of(title), {e["id"] for e in sheet.elements}), "type": kind, "title": title,
         "from": point, "to": element[end], "r_mohm": PLUG_MOHM, "tags": ["exposed"],
     }  # fmt: skip
     made = sheet.replaced(element_id, {**element, end: point}, joint)
-    return made.with_point(point, _free_title(sheet, f"{title[0].lower()}{title[1:]}, near side"), sheet.minutes_to(str(element[end]))).text
+    return made.with_point(
+        point, free_title(f"{title[0].lower()}{title[1:]}, near side", sheet.titles), sheet.minutes_to(str(element[end]))
+    ).text
 
 
 def split(text: str, element_id: str) -> str:
@@ -89,77 +89,26 @@ def split(text: str, element_id: str) -> str:
     sheet = SheetText(text)
     element = sheet.element(element_id)
     if element.get("type") not in ("wire", "cable", "frame"):
-        raise _wrong(element_id, "is no wire or cable: only those can be split")
-    point = sheet.free_name(f"{element_id}.mid", set(sheet.points))
+        raise wrong_at(element_id, "is no wire or cable: only those can be split")
+    point = free_name(f"{element_id}.mid", set(sheet.points))
     half = {k: (v / 2 if k in ("length_m", "r_mohm") and isinstance(v, int | float) else v) for k, v in element.items()}
     ids = {e["id"] for e in sheet.elements}
     far = {
         **half,
-        "id": sheet.free_name(f"{element_id}-far", ids),
+        "id": free_name(f"{element_id}-far", ids),
         "title": f"{str(element.get('title', element_id))[:52]}, on",
         "from": point,
     }
     made = sheet.replaced(element_id, {**half, "to": point}, far)
-    return made.with_point(point, _free_title(sheet, f"middle of {str(element.get('title', element_id)).lower()}"), 2.0).text
+    return made.with_point(point, free_title(f"middle of {str(element.get('title', element_id)).lower()}", sheet.titles), 2.0).text
 
 
-def tap(text: str, at: str, feed: Feed, ground: str = "") -> str:
-    """An accessory tapped in at a point: its splice, its fuse if one was said, its wire, and itself, back to `ground` (or where most things
-    of the machine come back to)."""
-    sheet = SheetText(text)
-    source, back = _point(sheet, at), _point(sheet, ground) if ground else _common_ground(sheet)
-    ids, name = {e["id"] for e in sheet.elements}, _word(feed.title)
-    volts = sheet.system_v
-    fed = sheet.free_name(f"{name}.feed", set(sheet.points))
-    parts: list[Data] = []
-    made = sheet.with_point(fed, _free_title(sheet, f"{feed.title[0].lower()}{feed.title[1:]} feed"), 2.0)
-    if feed.rating_a:
-        fused = sheet.free_name(f"{name}.fuse", set(sheet.points))
-        made = made.with_point(fused, _free_title(sheet, f"{feed.title[0].lower()}{feed.title[1:]} fuse output"), 1.0)
-        parts.append(
-            {
-                "id": f"{name}-fuse",
-                "type": "fuse",
-                "title": f"{feed.title} fuse"[:60],
-                "from": source,
-                "to": fused,
-                "rating_a": feed.rating_a,
-                "box": "in line",
-            }
-        )
-        source = fused
-    parts.append({
-        "id": f"{name}-wire", "type": "wire", "title": f"{feed.title} wire"[:60], "from": source, "to": fed, "mm2": SPLICE_MM2, "length_m": SPLICE_M,
-        "tags": ["aftermarket"],
-    })  # fmt: skip
-    drawn_w = round(feed.drawn_w(volts), 1)
-    if feed.asleep_ma:
-        parts.append({
-            "id": name, "type": "module", "title": feed.title, "supply": fed, "ground": back, "draw_a": round(max(drawn_w / volts, 0.05), 3),
-            "asleep_a": feed.asleep_ma / 1000, "volts": int(volts), "tags": ["aftermarket"],
-        })  # fmt: skip
-    else:
-        parts.append(
-            {
-                "id": name,
-                "type": "load",
-                "title": feed.title,
-                "from": fed,
-                "to": back,
-                "watts": drawn_w,
-                "volts": volts,
-                "tags": ["aftermarket"],
-            }
-        )
-    return made.added(*({**p, "id": sheet.free_name(p["id"], ids)} for p in parts)).text
-
-
-def _common_ground(sheet: SheetText) -> str:
+def common_ground(sheet: SheetText) -> str:
     """The point most consumers come back to."""
     ends = Counter(str(e["to"]) for e in sheet.elements if e.get("type") in ("load", "lamp", "ground") and "to" in e)
     ends += Counter(str(e["ground"]) for e in sheet.elements if e.get("type") == "module" and "ground" in e)
     if not ends:
-        raise _wrong("ground", "nothing on this sheet shows where consumers come back to: say the ground point")
+        raise wrong_at("ground", "nothing on this sheet shows where consumers come back to: say the ground point")
     return ends.most_common(1)[0][0]
 
 
@@ -213,13 +162,16 @@ def _tidied(sheet: SheetText) -> SheetText:
     return sheet.without_points({p for p in sheet.points if p not in touched})
 
 
-def _word(title: str) -> str:
+def word_of(title: str) -> str:
+    """A title as the beginning of an id."""
     return re.sub(r"[^a-z0-9]+", "-", title.casefold()).strip("-")[:28] or "part"
 
 
-def _free_title(sheet: SheetText, wished: str) -> str:
-    return sheet.free_name(wished, {str(p.get("title", "")) for p in sheet.points.values()}, 54)
+def free_title(wished: str, taken: set[str]) -> str:
+    """A title no point has yet, the wished one if it is free."""
+    return free_name(wished, taken, 54)
 
 
-def _wrong(where: str, text: str) -> SheetError:
+def wrong_at(where: str, text: str) -> SheetError:
+    """An edit that cannot be made, and why."""
     return SheetError([Mistake(line=0, where=where, text=text)])

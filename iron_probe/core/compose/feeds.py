@@ -2,7 +2,7 @@
 
 Each cell is told by what it holds: `F12` is a slot, `15` or `15 A` a rating, `110 W` a
 consumer's power, `8 mA` what it draws asleep, `key` that it lives behind the key, `switch` or `by ...` that a switch of that name turns it
-on; the first words left are what is fed. A line `box 2` begins another box. Only what is fed must be there.
+on; the first words left are what is fed. A line `box 2` begins another box, a cell `box 2` puts its line there. Only what is fed must be there.
 """
 
 import re
@@ -106,6 +106,8 @@ def _read_line(cells: list[str], feed: Feed) -> tuple[Feed | None, list[str]]:
         elif match := re.fullmatch(r"([\d.,]+)\s*(a|amps?|w|watts?|ma|kw)?", told):
             feed, bad = _figure(feed, match[1], (match[2] or "a").rstrip("s"))
             wrong += bad
+        elif match := re.fullmatch(r"box\s+([12])", told):
+            feed = replace(feed, box=int(match[1]))
         elif told in KEY_WORDS:
             feed = replace(feed, behind_key=True)
         elif told in ALWAYS_WORDS:

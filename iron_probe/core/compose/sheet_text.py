@@ -1,6 +1,6 @@
 """A sheet as text that is edited part by part: what is not touched keeps its line, its order and its comments."""
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -93,9 +93,20 @@ class SheetText:
 
     def with_point(self, name: str, title: str, minutes: float) -> "SheetText":
         """One more point behind the others."""
-        lines = self._read[1]
-        last = max(line for path, line in lines.items() if path[:1] == ("points",))
-        return self._with_rows(last, last, [f"  {name}: {flow({'title': title[:60], 'minutes': minutes})}"])
+        return self.with_entries("points", {name: {"title": title[:60], "minutes": minutes}})
+
+    def with_entries(self, section: str, entries: Mapping[str, Data]) -> "SheetText":
+        """More points, controls or states behind the others of their section, which is begun where there is none."""
+        if not entries:
+            return self
+        data, lines = self._read
+        rows = [f"  {name}: {flow(entry)}" for name, entry in entries.items()]
+        if not data.get(section):
+            at = lines.get((section,))
+            begun = [f"{section}:", *rows]
+            return self._with_rows(at - 1, at, begun) if at else SheetText("\n".join([self.text.rstrip(), *begun]) + "\n")
+        last = max(line for path, line in lines.items() if path[:1] == (section,))
+        return self._with_rows(last, last, rows)
 
     def without_points(self, names: set[str]) -> "SheetText":
         """Without points that nothing touches any more."""
@@ -113,13 +124,19 @@ class SheetText:
         told = self.header.get("system_v")
         return float(told) if isinstance(told, int | float) and told > 0 else 12.0
 
-    def free_name(self, wished: str, taken: set[str], most: int = 34) -> str:
-        """A name nobody has yet, the wished one if it is free, of so many letters at most before its number."""
-        name, count = wished[:most], 1
-        while name.casefold() in {t.casefold() for t in taken}:
-            count += 1
-            name = f"{wished[:most]}-{count}"
-        return name
+    @property
+    def titles(self) -> set[str]:
+        """Titles of its points."""
+        return {str(p.get("title", "")) for p in self.points.values()}
+
+
+def free_name(wished: str, taken: Collection[str], most: int = 34) -> str:
+    """A name nobody has yet, the wished one if it is free, of so many letters at most before its number."""
+    name, count, known = wished[:most], 1, {t.casefold() for t in taken}
+    while name.casefold() in known:
+        count += 1
+        name = f"{wished[:most]}-{count}"
+    return name
 
 
 def point_fields(element: Any, path: tuple[Any, ...] = ()) -> Iterator[tuple[tuple[Any, ...], str]]:

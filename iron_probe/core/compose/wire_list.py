@@ -8,16 +8,11 @@ import io
 import re
 from dataclasses import dataclass
 
-from iron_probe.core.compose.cells import TABLE_FORMULA, cells_of, figure_of, is_formula
-from iron_probe.core.compose.sheet_text import SheetText
+from iron_probe.core.compose.cells import TABLE_FORMULA, figure_of, is_formula
+from iron_probe.core.compose.sheet_text import Data, SheetText, free_name
+from iron_probe.core.compose.table import TableKind, guess_columns, read_table
 from iron_probe.core.errors import Mistake, SheetError
 
-MOST_WIRES = 500
-COLUMNS = ("from", "to", "size", "colour", "length")
-HEADINGS = {
-    "from": "from", "start": "from", "source": "from", "to": "to", "end": "to", "target": "to", "size": "size", "mm2": "size", "mm²": "size",
-    "gauge": "size", "awg": "size", "section": "size", "colour": "colour", "color": "colour", "length": "length", "m": "length", "metres": "length",
-}  # fmt: skip
 USUAL_LENGTH_M = 1.0
 """A wire whose length is not given is taken to be so long [m] (chosen here)."""
 
@@ -37,20 +32,13 @@ class Wire:
 
 def read_wires(text: str) -> tuple[list[Wire], list[Mistake]]:
     """The wires of a table and everything that cannot be taken, by line."""
-    rows = [
-        (n, row)
-        for n, row in enumerate(text.replace("\r\n", "\n").split("\n"), start=1)
-        if row.strip() and not row.lstrip().startswith("#")
-    ]
-    if len(rows) > MOST_WIRES:
-        return [], [Mistake(line=0, where="wires", text=f"{len(rows):,} lines are more than the {MOST_WIRES} a wire list may have")]
-    columns, found, mistakes = list(COLUMNS), [], []
-    for place, (number, row) in enumerate(rows):
-        cells = cells_of(row)
-        if place == 0 and {"from", "to"} <= {HEADINGS.get(c.casefold(), "") for c in cells}:
-            columns = [HEADINGS.get(c.casefold(), "") for c in cells]
-            continue
-        wire, wrong = _wire(number, {c: v for c, v in zip(columns, cells, strict=False) if c})
+    try:
+        table = read_table(text, TableKind.WIRES)
+    except SheetError as error:
+        return [], error.mistakes
+    columns, found, mistakes = guess_columns(table, TableKind.WIRES), [], []
+    for number, row in table.body:
+        wire, wrong = _wire(number, {c: v for c, v in zip(columns, row, strict=False) if c})
         mistakes += [Mistake(line=number, where="wires", text=w) for w in wrong]
         found += [wire] if wire and not wrong else []
     return found, mistakes
@@ -89,27 +77,27 @@ def put_wires(text: str, table: str) -> str:
     be taken; nothing is put on then."""
     wires, mistakes = read_wires(table)
     if mistakes or not wires:
-        raise SheetError(
-            mistakes or [Mistake(line=0, where="wires", text="no wire is listed: a line each, from; to; size; colour; length")]
-        )
+        told = "no wire is listed: a line each, from; to; size; colour; length"
+        raise SheetError(mistakes or [Mistake(line=0, where="wires", text=told)])
     sheet = SheetText(text)
     known = {str(p.get("title", "")).casefold(): n for n, p in sheet.points.items()} | {n.casefold(): n for n in sheet.points}
     ids = {e["id"] for e in sheet.elements}
-    made, parts = sheet, []
+    fresh: dict[str, Data] = {}
+    parts: list[Data] = []
     for wire in wires:
         ends = []
         for said in (wire.start, wire.end):
             if said.casefold() not in known:
-                name = sheet.free_name(re.sub(r"[^A-Za-z0-9.+\-]+", ".", said).strip(".") or "point", set(known.values()))
+                name = free_name(re.sub(r"[^A-Za-z0-9.+\-]+", ".", said).strip(".") or "point", set(known.values()))
                 known[said.casefold()] = name
-                made = made.with_point(name, said, 1.0)
+                fresh[name] = {"title": said[:60], "minutes": 1.0}
             ends.append(known[said.casefold()])
-        name = sheet.free_name(re.sub(r"[^a-z0-9]+", "-", f"{ends[0]}-{ends[1]}").strip("-"), ids)
+        name = free_name(re.sub(r"[^a-z0-9]+", "-", f"{ends[0]}-{ends[1]}").strip("-"), ids)
         ids.add(name)
         size = {"awg": wire.awg} if wire.awg is not None else {"mm2": wire.mm2 or 1.0}
         title = f"{wire.colour.capitalize() + ' wire' if wire.colour else 'Wire'} {ends[0]} to {ends[1]}"[:60]
         parts.append({"id": name, "type": "wire", "title": title, "from": ends[0], "to": ends[1], **size, "length_m": wire.length_m})
-    return made.added(*parts).text
+    return sheet.with_entries("points", fresh).added(*parts).text
 
 
 LISTED = ("id", "type", "title", "from", "to", "rating_a", "mm2", "awg", "length_m", "r_mohm", "ohm", "watts", "box", "slot")

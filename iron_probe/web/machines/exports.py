@@ -6,6 +6,7 @@ from fastapi import APIRouter, Response
 
 from iron_probe.core.answers import spice_answer
 from iron_probe.core.circuit.network import SheetKey
+from iron_probe.core.compose.netlist import write_netlist
 from iron_probe.core.compose.wire_list import feed_list
 from iron_probe.store import queries
 from iron_probe.store.tables import MachineRow, SheetVersion
@@ -29,6 +30,13 @@ def feeds(machine: Machine, db: Db, version: int = 0) -> Response:
     """Its parts as a table."""
     chosen = queries.version_or_newest(db, machine.id, version)
     return _file(machine, chosen, feed_list(chosen.text), "feeds", "csv", "text/csv")
+
+
+@router.get("/machines/{number}/parts.net")
+def parts(machine: Machine, db: Db, version: int = 0) -> Response:
+    """Its parts of two ends as plain text, to be changed and taken back."""
+    chosen = queries.version_or_newest(db, machine.id, version)
+    return _file(machine, chosen, write_netlist(chosen.text), "parts", "net", "text/plain")
 
 
 @router.get("/machines/{number}/netlist.cir")

@@ -7,7 +7,12 @@
   let drafts = [text()], at = 0, finding = "";
 
   const saved = sessionStorage.getItem(key);
-  if (saved && saved !== drafts[0]) { drafts.push(saved); send({ do: "show" }, saved); }
+  if ("fresh" in form().dataset) { // a table was just put on: a reload shows it, and what stood here before is one undo away
+    drafts = [saved ?? document.getElementById("before").value, drafts[0]];
+    at = 1;
+    sessionStorage.setItem(key, text());
+    history.replaceState(null, "", form().action);
+  } else if (saved && saved !== drafts[0]) { drafts.push(saved); send({ do: "show" }, saved); }
 
   async function send(fields, draft = text(), keepsHistory = false) {
     const body = new FormData(form());
@@ -42,6 +47,7 @@
     row.dataset.picked = "";
     form().elements.part.value = row.dataset.part;
     row.scrollIntoView({ block: "nearest" });
+    document.dispatchEvent(new CustomEvent("plate:part", { detail: row.dataset.part }));
     if (name) row.querySelector(`[data-field="${name}"]`)?.focus();
   }
 

@@ -8,9 +8,10 @@ from starlette.datastructures import FormData
 
 from iron_probe.core.circuit.network import SheetKey
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.compose.edits import NUMBERS, change, put_in, split, strike_out, tap
+from iron_probe.core.compose.edits import NUMBERS, change, put_in, split, strike_out
 from iron_probe.core.compose.feeds import read_feeds
 from iron_probe.core.compose.sheet_text import SheetText
+from iron_probe.core.compose.tap import tap
 from iron_probe.core.compose.wire_list import put_wires
 from iron_probe.core.draw.feed_map import FeedMap
 from iron_probe.core.errors import Mistake, SheetError

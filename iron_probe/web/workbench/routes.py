@@ -4,6 +4,7 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
 from iron_probe.core.compose.edits import put_in
+from iron_probe.core.compose.sheet_text import SheetText
 from iron_probe.core.errors import ReadingError, SheetError
 from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.store import queries
@@ -11,6 +12,7 @@ from iron_probe.store.tables import MachineRow
 from iron_probe.web.machines.page import checked
 from iron_probe.web.machines.routes import Machine
 from iron_probe.web.page import CurrentJob, Db, Form, field, templates
+from iron_probe.web.workbench.import_page import SHOWN, ImportPage, import_page
 from iron_probe.web.workbench.page import edited, workbench
 from iron_probe.work.jobs import pin
 from iron_probe.work.machines import new_version
@@ -51,6 +53,28 @@ def keep(request: Request, machine: Machine, db: Db, form: Form) -> Response:
     return RedirectResponse(f"/machines/{machine.number}?version={kept.number}", status_code=303)
 
 
+@router.get("/machines/{number}/import")
+def begin_import(request: Request, machine: Machine, db: Db) -> Response:
+    """A table to be put on the circuit."""
+    points = {n: str(p.get("title", "")) for n, p in SheetText(queries.newest_version(db, machine.id).text).points.items()}
+    return _import_page(request, machine, ImportPage(points=points))
+
+
+@router.post("/machines/{number}/import")
+def read_import(request: Request, machine: Machine, db: Db, form: Form) -> Response:
+    """A table as it is understood, or put on a draft of the circuit."""
+    newest = queries.newest_version(db, machine.id)
+    page = import_page(form, newest.text, put=field(form, "do") == "put")
+    if page.made:
+        return _page(request, machine, page.made, newest.number, before=newest.text)
+    return _import_page(request, machine, page)
+
+
+def _import_page(request: Request, machine: MachineRow, page: ImportPage) -> Response:
+    context = {"machine": machine, "page": page, "shown": SHOWN}
+    return templates.TemplateResponse(request, "workbench/import.html", context, status_code=422 if page.mistakes else 200)
+
+
 @router.post("/jobs/{number}/draw")
 def draw(job: CurrentJob, db: Db, form: Form) -> Response:
     """What the evidence asks for is drawn: a joint beside a part makes a new version of the machine's circuit, and the job moves to it."""
@@ -66,13 +90,14 @@ def draw(job: CurrentJob, db: Db, form: Form) -> Response:
 
 
 def _page(
-    request: Request, machine: MachineRow, text: str, base: int, refused: str = "", picked: str = "", status: int = 200, wires: str = ""
-) -> Response:
+    request: Request, machine: MachineRow, text: str, base: int, refused: str = "", picked: str = "", status: int = 200, wires: str = "",
+    *, before: str = "",
+) -> Response:  # fmt: skip
     try:
         page = workbench(text, refused, picked, wires)
     except SheetError as error:
         raise ReadingError(f"The draft is no circuit sheet any more: {error}. Mend it as text: /machines/{machine.number}/sheet") from error
-    context = {"machine": machine, "page": page, "base": base}
+    context = {"machine": machine, "page": page, "base": base, "before": before}
     return templates.TemplateResponse(
         request, "workbench/workbench.html", context, status_code=422 if refused and status == 200 else status
     )

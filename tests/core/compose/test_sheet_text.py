@@ -2,7 +2,7 @@
 
 import pytest
 
-from iron_probe.core.compose.sheet_text import SheetText, point_fields, renamed
+from iron_probe.core.compose.sheet_text import SheetText, free_name, point_fields, renamed
 from iron_probe.core.errors import SheetError
 from iron_probe.machines import load_sheet, sheet_ids, sheet_text
 
@@ -54,7 +54,7 @@ def test_points_are_renamed_wherever_an_element_names_them() -> None:
 
 
 def test_a_free_name_is_told_apart() -> None:
-    assert SheetText(TEXT).free_name("Plug", {"plug", "plug-2"}) == "Plug-3"
+    assert free_name("Plug", {"plug", "plug-2"}) == "Plug-3"
 
 
 def test_what_is_no_sheet_is_told() -> None:

@@ -5,7 +5,8 @@ import csv
 import pytest
 
 from iron_probe.core.circuit.read_sheet import read_sheet
-from iron_probe.core.compose.wire_list import MOST_WIRES, Wire, feed_list, put_wires, read_wires
+from iron_probe.core.compose.table import MOST_ROWS
+from iron_probe.core.compose.wire_list import Wire, feed_list, put_wires, read_wires
 from iron_probe.core.errors import SheetError
 from iron_probe.machines import load_sheet, sheet_text
 
@@ -42,7 +43,7 @@ def test_what_cannot_be_taken_is_told_by_line_and_nothing_is_put_on(line: str, t
 
 
 def test_ten_thousand_lines_are_refused_in_one_word() -> None:
-    with pytest.raises(SheetError, match=f"more than the {MOST_WIRES}"):
+    with pytest.raises(SheetError, match=f"10,000 lines; at most {MOST_ROWS}"):
         put_wires(MOWER, "a;b\n" * 10_000)
 
 
