@@ -44,8 +44,9 @@ def keep(request: Request, db: Db, form: Form) -> Response:
     if composed.mistakes:
         told = {"keep": "Not kept yet: something said above cannot be taken; it stands beside its question."}
         return _page(request, said, _named(form), told)
-    machine = replace(machine, kind=machine.kind or composed.settled.kind.title)
-    note = f"put together from {len(composed.settled.said)} answers" if composed.settled.said else "put together from what is usual"
+    machine = replace(machine, kind=composed.settled.kind.title)  # the form's `kind` is a name of the book
+    answers = len(composed.settled.said)
+    note = f"put together from {answers} answer{'s' if answers > 1 else ''}" if answers else "put together from what is usual"
     row = bring_in(db, machine, composed.text, note, TECHNICIAN, answers=write_answers(said))
     return RedirectResponse(
         f"/jobs/new?machine={row.number}" if field(form, "then") == "job" else f"/machines/{row.number}", status_code=303
