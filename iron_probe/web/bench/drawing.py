@@ -115,10 +115,12 @@ def points_of(folding: Folding) -> Markup:
 def ink_of(folding: Folding, state: str) -> Markup:
     """The wires and symbols of a sheet's map, with switches and contacts as a sound machine has them in that state."""
 
-    def draw() -> Markup:
-        network = network_of(folding.sheet.sheet)
-        solved = solve_state(network, state)
-        closed = {name: bool(solved.closed[number, 0]) for name, number in network.branch_row.items()}
-        return Markup(templates.get_template("bench/_ink.html").render(d=map_of(folding), sheet=folding.sheet.sheet, closed=closed))
+    return _inks.get((folding, state), lambda: drawn(map_of(folding), folding.sheet.sheet, state))
 
-    return _inks.get((folding, state), draw)
+
+def drawn(drawing: FeedMap, sheet: Sheet, state: str) -> Markup:
+    """The wires and symbols of a drawing, or of a piece of one."""
+    network = network_of(sheet)
+    solved = solve_state(network, state)
+    closed = {name: bool(solved.closed[number, 0]) for name, number in network.branch_row.items()}
+    return Markup(templates.get_template("bench/_ink.html").render(d=drawing, sheet=sheet, closed=closed))

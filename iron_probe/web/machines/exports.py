@@ -12,6 +12,7 @@ from iron_probe.store import queries
 from iron_probe.store.tables import MachineRow, SheetVersion
 from iron_probe.web.bench.drawing import Folding, ink_of, map_of
 from iron_probe.web.machines.routes import Machine
+from iron_probe.web.machines.wall_plate import wall_plate
 from iron_probe.web.page import Db, templates
 from iron_probe.work.sheets import sheet_of
 
@@ -57,7 +58,14 @@ def plate(machine: Machine, db: Db, version: int = 0) -> Response:
     return _file(machine, chosen, templates.get_template("machines/map.svg").render(context), "map", "svg", "image/svg+xml")
 
 
-def _file(machine: MachineRow, version: SheetVersion, text: str, what: str, kind: str, media_type: str) -> Response:
+@router.get("/machines/{number}/plate.pdf")
+def wall(machine: Machine, db: Db, version: int = 0) -> Response:
+    """Map and boxes as a plate for the wall."""
+    chosen = queries.version_or_newest(db, machine.id, version)
+    return _file(machine, chosen, wall_plate(machine, chosen, sheet_of(db, chosen.content_hash)), "plate", "pdf", "application/pdf")
+
+
+def _file(machine: MachineRow, version: SheetVersion, text: str | bytes, what: str, kind: str, media_type: str) -> Response:
     name = quote(f"{machine.name}-v{version.number}.{kind}")
     headers = {"Content-Disposition": f"attachment; filename=\"{what}-{machine.number}-v{version.number}.{kind}\"; filename*=UTF-8''{name}"}
-    return Response(text, media_type=f"{media_type}; charset=utf-8", headers=headers)
+    return Response(text, media_type=media_type if isinstance(text, bytes) else f"{media_type}; charset=utf-8", headers=headers)

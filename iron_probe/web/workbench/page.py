@@ -12,7 +12,6 @@ from iron_probe.core.compose.edits import NUMBERS, change, put_in, split, strike
 from iron_probe.core.compose.feeds import read_feeds
 from iron_probe.core.compose.sheet_text import SheetText
 from iron_probe.core.compose.tap import tap
-from iron_probe.core.compose.wire_list import put_wires
 from iron_probe.core.draw.feed_map import FeedMap
 from iron_probe.core.errors import Mistake, SheetError
 from iron_probe.web.bench.drawing import Folding, ink_of, map_of
@@ -37,7 +36,7 @@ class Row:
 @dataclass(frozen=True, slots=True)
 class Workbench:
     """A draft of a circuit: its text, its parts, what is wrong elsewhere in it, and drawn when nothing is; `refused` says why the last edit
-    was not made, and `wires` is a wire list that could not be put on."""
+    was not made."""
 
     text: str
     rows: tuple[Row, ...]
@@ -48,7 +47,6 @@ class Workbench:
     ink: Markup | None
     refused: str
     picked: str
-    wires: str = ""
 
 
 def edited(form: FormData, text: str) -> str:
@@ -65,8 +63,6 @@ def edited(form: FormData, text: str) -> str:
             return split(text, part)
         case "strike":
             return strike_out(text, part)
-        case "wires":
-            return put_wires(text, field(form, "wires"))
         case "tap":
             return _tapped(text, field(form, "at"), field(form, "what"))
     return text
@@ -80,7 +76,7 @@ def _tapped(text: str, at: str, what: str) -> str:
     return tap(text, at, feeds[0])
 
 
-def workbench(text: str, refused: str = "", picked: str = "", wires: str = "") -> Workbench:
+def workbench(text: str, refused: str = "", picked: str = "") -> Workbench:
     """A draft as it is shown; SheetError when its text is no sheet at all."""
     draft = SheetText(text)
     sheet, mistakes = checked(text)
@@ -98,7 +94,7 @@ def workbench(text: str, refused: str = "", picked: str = "", wires: str = "") -
     return Workbench(
         text, tuple(_row(e, tuple(of_part.get(e["id"], ()))) for e in elements),
         {n: str(p.get("title", "")) for n, p in draft.points.items()}, tuple(elsewhere), sheet,
-        map_of(whole) if whole else None, ink_of(whole, next(iter(sheet.states))) if whole and sheet else None, refused, picked, wires,
+        map_of(whole) if whole else None, ink_of(whole, next(iter(sheet.states))) if whole and sheet else None, refused, picked,
     )  # fmt: skip
 
 

@@ -35,8 +35,8 @@ def edit(request: Request, machine: Machine, form: Form) -> Response:
         text = edited(form, text)
     except SheetError as error:
         refused = str(error)
-    base, wires = field(form, "base"), field(form, "wires") if refused else ""
-    return _page(request, machine, text, int(base) if base.isdecimal() else 0, refused, field(form, "part"), wires=wires)
+    base = field(form, "base")
+    return _page(request, machine, text, int(base) if base.isdecimal() else 0, refused, field(form, "part"))
 
 
 @router.post("/machines/{number}/workbench/keep")
@@ -90,11 +90,11 @@ def draw(job: CurrentJob, db: Db, form: Form) -> Response:
 
 
 def _page(
-    request: Request, machine: MachineRow, text: str, base: int, refused: str = "", picked: str = "", status: int = 200, wires: str = "",
+    request: Request, machine: MachineRow, text: str, base: int, refused: str = "", picked: str = "", status: int = 200,
     *, before: str = "",
 ) -> Response:  # fmt: skip
     try:
-        page = workbench(text, refused, picked, wires)
+        page = workbench(text, refused, picked)
     except SheetError as error:
         raise ReadingError(f"The draft is no circuit sheet any more: {error}. Mend it as text: /machines/{machine.number}/sheet") from error
     context = {"machine": machine, "page": page, "base": base, "before": before}

@@ -10,7 +10,14 @@ from tests.conftest import Visitor
 
 @pytest.mark.parametrize(
     ("file", "kind"),
-    [("sheet.yaml", "application/yaml"), ("feeds.csv", "text/csv"), ("netlist.cir", "text/plain"), ("map.svg", "image/svg+xml")],
+    [
+        ("sheet.yaml", "application/yaml"),
+        ("feeds.csv", "text/csv"),
+        ("netlist.cir", "text/plain"),
+        ("parts.net", "text/plain"),
+        ("plate.pdf", "application/pdf"),
+        ("map.svg", "image/svg+xml"),
+    ],
 )
 def test_each_file_comes_as_what_it_is(visitor: Visitor, file: str, kind: str) -> None:
     answer = visitor.get(f"/machines/1/{file}")

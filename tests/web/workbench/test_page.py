@@ -35,7 +35,6 @@ def test_what_concerns_no_part_stands_above() -> None:
         ({"do": "joint", "part": "coil-wire", "title": "Joint B"}, "id: joint-b, type: joint"),
         ({"do": "split", "part": "coil-wire"}, "id: coil-wire-far"),
         ({"do": "tap", "at": "sol.in", "what": "Lamp, 5 A"}, "id: lamp-fuse"),
-        ({"do": "wires", "wires": "key.run; new end; 1"}, "id: key-run-new-end"),
         ({"do": "change", "part": "f1", "field": "rating_a", "value": "15"}, "rating_a: 15, box: seat"),
     ],
 )

@@ -33,8 +33,8 @@ def test_an_edit_changes_the_draft_and_keeps_nothing(visitor: Visitor) -> None:
 
 def test_an_edit_that_cannot_be_made_is_told_and_the_draft_stays(visitor: Visitor) -> None:
     machine = brought_in(visitor)
-    page = visitor.submit(machine + "/workbench", text=MOWER, base="1", do="wires", wires="a;b;thick")
-    assert visitor.last.status_code == 422 and "no size in mm²" in page and "a;b;thick" in page
+    page = visitor.submit(machine + "/workbench", text=MOWER, base="1", do="tap", at="nowhere", what="Lamp, 5 A")
+    assert visitor.last.status_code == 422 and "no point is called" in html.unescape(page)
     assert draft(page).strip() == MOWER.strip()
     page = visitor.submit(machine + "/workbench", text="no: [", base="1", do="show")
     assert visitor.last.status_code in (400, 422) and "Mend it as text" in html.unescape(page)
