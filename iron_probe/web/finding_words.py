@@ -1,5 +1,6 @@
 """What was found, and what of it the drawing does not show, in a mechanic's words."""
 
+from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.apart import FoundWay
 from iron_probe.core.diagnose.posterior import Posterior
@@ -34,6 +35,11 @@ def found_beside(left: Posterior, sheet: Sheet) -> str:
 def to_draw(left: Posterior) -> tuple[str, ...]:
     """The parts beside which a joint is offered to be drawn."""
     return tuple(element for element, p in left.beside[:3] if p >= NAMED or element == left.found_beside)
+
+
+def to_feed(left: Posterior) -> tuple[str, ...]:
+    """The parts behind which a feed from elsewhere is offered to be drawn."""
+    return tuple(s.element for s in left.suspects[:3] if s.mode == FED_ELSEWHERE and s.p >= NAMED)
 
 
 def grounded(left: Posterior, sheet: Sheet) -> str:

@@ -372,5 +372,6 @@ MARKS = {
 FIGURES = {
     "rating_a": "A", "mm2": "mm²", "awg": "AWG", "length_m": "m", "r_mohm": "mΩ", "watts": "W", "ohm": "Ω", "coil_ohm": "coil Ω",
     "load_a": "draws A", "stall_mohm": "stall mΩ", "capacity_ah": "Ah", "cca_a": "CCA", "rated_a": "A", "asleep_a": "asleep A", "draw_a": "awake A",
+    "closed_in": "closed in", "on_in": "on in", "awake_in": "awake in",
 }  # fmt: skip
 """Figures of a part as the feed list names them."""

@@ -32,12 +32,18 @@ _fitted: Kept[tuple[str, str], Sheet] = Kept("fitted sheets", 128)
 def fitted_sheet(session: Session, digest: str, battery: Mapping[str, Any]) -> Sheet:
     """The sheet of that content with the battery that is really fitted in place of the one it was drawn with."""
     sheet = sheet_of(session, digest)
-    change = {name: battery[key] for name, key in (("capacity_ah", "ah"), ("cca_a", "cca"), ("chemistry", "chemistry")) if battery.get(key)}
-    if not change:
+    return _fitted.get((digest, json.dumps(_change(battery), sort_keys=True)), lambda: with_battery(sheet, battery))
+
+
+def with_battery(sheet: Sheet, battery: Mapping[str, Any]) -> Sheet:
+    """A sheet with the battery that is really fitted."""
+    if not (change := _change(battery)):
         return sheet
+    elements = [e.model_copy(update=change) if isinstance(e, Battery) and sheet.plus in (e.start, e.end) else e for e in sheet.elements]
+    return sheet.changed(elements=elements)
 
-    def fit() -> Sheet:
-        elements = [e.model_copy(update=change) if isinstance(e, Battery) and sheet.plus in (e.start, e.end) else e for e in sheet.elements]
-        return sheet.changed(elements=elements)
 
-    return _fitted.get((digest, json.dumps(change, sort_keys=True)), fit)
+def _change(battery: Mapping[str, Any]) -> dict[str, Any]:
+    """What is known of the fitted battery, as a sheet says it."""
+    said = (("capacity_ah", "ah"), ("cca_a", "cca"), ("chemistry", "chemistry"))
+    return {name: battery[key] for name, key in said if battery.get(key)}

@@ -17,12 +17,16 @@ NUMBERS = {
 }  # fmt: skip
 WORDS = {"title", "from", "to", "box", "slot", "type", "part", "kind", "material", "chemistry"}
 """Fields of an element that are changed in the list; all others in its text."""
+POSITIONS = {"closed_in", "on_in", "awake_in"}
+"""Fields that say in which positions of which controls a part is closed or on."""
 SERIES = {
     kind for element in get_args(get_args(Element)[0]) if element.feeds_on for kind in get_args(element.model_fields["type"].annotation)
 }
 """Parts that lie in line: current goes in at one end and out at the other."""
 WIRE_SIZES = ("mm2", "awg", "r_mohm")
 """Of these a conductor has one: a new one takes the old one's place."""
+JOINED_MM2, JOINED_M = 1.0, 1.0
+"""What a wire between two points is taken to have, until it is said [mm², m] (chosen here)."""
 PLUG_MOHM = 5.0
 """What a plug pin put in is taken to have [mΩ] (common practice)."""
 
@@ -36,14 +40,31 @@ def change(text: str, element_id: str, name: str, value: str) -> str:
         typed: object = [t for t in re.split(r"[\s,]+", value) if t]
     elif name in NUMBERS:
         typed = _number(element_id, name, value)
+    elif name in POSITIONS:
+        typed = _positions(element_id, value)
     elif name in WORDS:
         typed = point_named(sheet, value) if name in ("from", "to") else value
     else:
-        raise wrong_at(element_id, unknown_name("field", name, sorted(NUMBERS | WORDS | {"tags"})))
+        raise wrong_at(element_id, unknown_name("field", name, sorted(NUMBERS | WORDS | POSITIONS | {"tags"})))
     if name in WIRE_SIZES and typed:
         element = {k: v for k, v in element.items() if k not in WIRE_SIZES}
-    element = {**element, name: typed} if typed not in ("", [], None) else {k: v for k, v in element.items() if k != name}
+    element = {**element, name: typed} if typed not in ("", [], {}, None) else {k: v for k, v in element.items() if k != name}
     return _tidied(sheet.replaced(element_id, element)).text
+
+
+def said_positions(positions: Data) -> str:
+    """Where a switch closes, as it is typed: “key: run crank; brake: down”."""
+    return "; ".join(f"{control}: {' '.join(map(str, at)) if isinstance(at, list) else at}" for control, at in positions.items())
+
+
+def _positions(element_id: str, said: str) -> Data:
+    found: Data = {}
+    for part in filter(None, (p.strip() for p in said.split(";"))):
+        control, named, at = part.partition(":")
+        if not named or not at.split():
+            raise wrong_at(element_id, "says its controls with their positions, such as “key: run crank”")
+        found[control.strip()] = re.split(r"[\s,]+", at.strip())
+    return found
 
 
 def _number(element_id: str, name: str, value: str) -> float | int | None:
@@ -101,6 +122,26 @@ def split(text: str, element_id: str) -> str:
     }
     made = sheet.replaced(element_id, {**half, "to": point}, far)
     return made.with_point(point, free_title(f"middle of {str(element.get('title', element_id)).lower()}", sheet.titles), 2.0).text
+
+
+def join(text: str, start: str, end: str, title: str = "") -> str:
+    """A wire between two points of the sheet: a bridge, or a feed that the drawing lacks."""
+    sheet = SheetText(text)
+    a, b = point_named(sheet, start), point_named(sheet, end)
+    if a == b:
+        raise wrong_at("wire", "goes from one point to another: both are the same")
+    title = (title.strip() or f"Wire to {sheet.points[b].get('title', b)}")[:60]
+    name = free_name(word_of(title), {e["id"] for e in sheet.elements})
+    return sheet.added({"id": name, "type": "wire", "title": title, "from": a, "to": b, "mm2": JOINED_MM2, "length_m": JOINED_M}).text
+
+
+def feed(text: str, element_id: str) -> str:
+    """A feed that the drawing lacks: from battery plus to where a part leads."""
+    sheet = SheetText(text)
+    element = sheet.element(element_id)
+    if "to" not in element or not isinstance(sheet.header.get("plus"), str):
+        raise wrong_at(element_id, "leads to no point that could be fed")
+    return join(text, sheet.header["plus"], str(element["to"]), f"Feed behind {element.get('title', element_id)}")
 
 
 def common_ground(sheet: SheetText) -> str:

@@ -45,6 +45,11 @@ class SheetText:
         """Points by their names."""
         return {str(name): p if isinstance(p, dict) else {} for name, p in self._read[0]["points"].items()}
 
+    def entries(self, section: str) -> dict[str, Data]:
+        """The controls or states of it by their names, as they are written."""
+        told = self._read[0].get(section)
+        return {str(name): e if isinstance(e, dict) else {} for name, e in told.items()} if isinstance(told, dict) else {}
+
     @property
     def elements(self) -> list[Data]:
         """Elements in their order, as they are written."""
@@ -107,6 +112,13 @@ class SheetText:
             return self._with_rows(at - 1, at, begun) if at else SheetText("\n".join([self.text.rstrip(), *begun]) + "\n")
         last = max(line for path, line in lines.items() if path[:1] == (section,))
         return self._with_rows(last, last, rows)
+
+    def with_entry_changed(self, section: str, name: str, entry: Data) -> "SheetText":
+        """Another entry in the place of one of a section."""
+        lines = self._read[1]
+        start = lines[(section, name)] - 1
+        later = [line - 1 for path, line in lines.items() if len(path) <= 2 and line - 1 > start]
+        return self._with_rows(start, min(later, default=start + 1), [f"  {name}: {flow(entry)}"])
 
     def without_points(self, names: set[str]) -> "SheetText":
         """Without points that nothing touches any more."""

@@ -91,10 +91,10 @@ class _Added:
     def _control(self, by: str) -> str:
         """The control of a switch, made where it is new, with a state that sets it: as the first one behind rest in which nothing cranks."""
         name, made = word_of(by), self.entries
-        if name in made["controls"] or name in (self.sheet.header.get("controls") or {}):
+        if name in made["controls"] or name in self.sheet.entries("controls"):
             return name
-        states = self.sheet.header.get("states") or {}
-        told = [s for s in states.values() if isinstance(s, dict)]
+        states = self.sheet.entries("states")
+        told = list(states.values())
         awake = next((s for s in told[1:] if not s.get("cranking")), told[0] if told else {})
         made["controls"][name] = {"title": by[:60], "positions": ["off", "on"]}
         state = {**awake, "title": f"{by} on"[:60], "set": {**(awake.get("set") or {}), name: "on"}}

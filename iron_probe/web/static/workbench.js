@@ -24,9 +24,12 @@
       const answer = await fetch(form().action, { method: "POST", body, headers: { "HX-Request": "true" } });
       const page = new DOMParser().parseFromString(await answer.text(), "text/html"), fresh = page.getElementById("workbench");
       if (!fresh) throw new Error(page.querySelector("main")?.textContent ?? `the app answered ${answer.status}`);
+      const opened = [...form().querySelectorAll("details[open]")].map((d) => d.dataset.partOf);
       const scrolled = form().querySelector(".feed-list").scrollTop, along = form().querySelector(".machine-plate").scrollLeft, note = form().elements.note.value;
       form().replaceWith(fresh);
+      htmx.process(fresh);
       form().elements.note.value = note;
+      for (const part of opened) form().querySelector(`details[data-part-of="${part}"]`)?.setAttribute("open", "");
       form().querySelector(".feed-list").scrollTop = scrolled;
       form().querySelector(".machine-plate").scrollLeft = along;
       if (!keepsHistory && text() !== drafts[at]) { drafts = [...drafts.slice(0, at + 1), text()]; at++; }
@@ -72,7 +75,8 @@
   document.addEventListener("focusin", (event) => pick(event.target.closest?.(".feed-row")));
   document.addEventListener("input", (event) => { if (event.target.matches("[data-find]")) { finding = event.target.value; filter(); } });
   document.addEventListener("change", (event) => {
-    const row = event.target.closest?.(".feed-row"), name = event.target.dataset?.field;
+    const row = event.target.closest?.("[data-part]"), name = event.target.dataset?.field, { state, control } = event.target.dataset ?? {};
+    if (state) send({ do: "set", part: state, field: control, value: event.target.value });
     if (row && name && event.target.value !== event.target.defaultValue) {
       event.target.defaultValue = event.target.value; // once, though leaving the field tells it again
       send({ do: "change", part: row.dataset.part, field: name, value: event.target.value });
@@ -89,6 +93,7 @@
     if (event.key === "Enter" && event.target.matches("#workbench input")) { // enters what was typed, and never keeps the draft
       event.preventDefault();
       if (event.target.matches("[name=at], [name=what]")) send({ do: "tap" });
+      else if (event.target.matches("[name=to]")) send({ do: "join" });
       else event.target.dispatchEvent(new Event("change", { bubbles: true }));
     } else if (event.ctrlKey && !event.shiftKey && event.key === "z" && drafts.length > 1) { event.preventDefault(); go(-1); }
     else if (event.ctrlKey && (event.key === "y" || event.key === "Z")) { event.preventDefault(); go(1); }

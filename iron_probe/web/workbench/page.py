@@ -6,11 +6,13 @@ from typing import Any
 from markupsafe import Markup
 from starlette.datastructures import FormData
 
+from iron_probe.core.circuit.fuse_boxes import Box, boxes_of
 from iron_probe.core.circuit.network import SheetKey
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.compose.edits import NUMBERS, change, put_in, split, strike_out
+from iron_probe.core.compose.edits import NUMBERS, POSITIONS, change, join, put_in, said_positions, split, strike_out
 from iron_probe.core.compose.feeds import read_feeds
 from iron_probe.core.compose.sheet_text import SheetText
+from iron_probe.core.compose.states import add_control, add_state, set_position
 from iron_probe.core.compose.tap import tap
 from iron_probe.core.draw.feed_map import FeedMap
 from iron_probe.core.errors import Mistake, SheetError
@@ -40,6 +42,9 @@ class Workbench:
 
     text: str
     rows: tuple[Row, ...]
+    states: dict[str, dict[str, Any]]
+    controls: dict[str, dict[str, Any]]
+    boxes: tuple[Box, ...]
     points: dict[str, str]
     mistakes: tuple[Mistake, ...]
     sheet: Sheet | None
@@ -63,6 +68,14 @@ def edited(form: FormData, text: str) -> str:
             return split(text, part)
         case "strike":
             return strike_out(text, part)
+        case "join":
+            return join(text, field(form, "at"), field(form, "to"), title)
+        case "set":
+            return set_position(text, part, field(form, "field"), field(form, "value"))
+        case "state":
+            return add_state(text, field(form, "added"), field(form, "like"))
+        case "control":
+            return add_control(text, field(form, "added"), field(form, "positions"))
         case "tap":
             return _tapped(text, field(form, "at"), field(form, "what"))
     return text
@@ -93,13 +106,16 @@ def workbench(text: str, refused: str = "", picked: str = "") -> Workbench:
     whole = Folding(SheetKey(sheet)) if sheet else None
     return Workbench(
         text, tuple(_row(e, tuple(of_part.get(e["id"], ()))) for e in elements),
+        draft.entries("states"), draft.entries("controls"), boxes_of(sheet) if sheet else (),
         {n: str(p.get("title", "")) for n, p in draft.points.items()}, tuple(elsewhere), sheet,
         map_of(whole) if whole else None, ink_of(whole, next(iter(sheet.states))) if whole and sheet else None, refused, picked,
     )  # fmt: skip
 
 
 def _row(element: dict[str, Any], wrong: tuple[str, ...]) -> Row:
-    figures = tuple((name, element[name]) for name in element if name in NUMBERS)
+    figures = tuple(
+        (n, said_positions(v) if n in POSITIONS and isinstance(v, dict) else v) for n, v in element.items() if n in NUMBERS | POSITIONS
+    )
     tags = element.get("tags", [])
     return Row(
         element["id"], str(element.get("type", "")), str(element.get("title", "")), element.get("from"), element.get("to"), figures,

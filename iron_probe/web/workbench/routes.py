@@ -3,7 +3,7 @@
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
-from iron_probe.core.compose.edits import put_in
+from iron_probe.core.compose.edits import feed, put_in
 from iron_probe.core.compose.sheet_text import SheetText
 from iron_probe.core.errors import ReadingError, SheetError
 from iron_probe.core.job.job import TECHNICIAN
@@ -14,6 +14,7 @@ from iron_probe.web.machines.routes import Machine
 from iron_probe.web.page import CurrentJob, Db, Form, field, templates
 from iron_probe.web.workbench.import_page import SHOWN, ImportPage, import_page
 from iron_probe.web.workbench.page import edited, workbench
+from iron_probe.work.effect import effects
 from iron_probe.work.jobs import pin
 from iron_probe.work.machines import new_version
 
@@ -53,6 +54,17 @@ def keep(request: Request, machine: Machine, db: Db, form: Form) -> Response:
     return RedirectResponse(f"/machines/{machine.number}?version={kept.number}", status_code=303)
 
 
+@router.post("/machines/{number}/workbench/effect")
+def effect(request: Request, machine: Machine, db: Db, form: Form) -> Response:
+    """What the draft would do to the verdicts of the jobs in hand; asked again by the page while they are worked out."""
+    sheet, mistakes = checked(field(form, "text") + "\n")
+    found = effects(db, machine, sheet) if sheet else ()
+    refused = "" if sheet else f"The draft has {len(mistakes)} mistake{'s' if len(mistakes) > 1 else ''}: mend them first."
+    waiting = any(not e.why and (e.before is None or e.after is None) for e in found)
+    context = {"machine": machine, "effects": found, "refused": refused, "waiting": waiting}
+    return templates.TemplateResponse(request, "workbench/_effect.html", context)
+
+
 @router.get("/machines/{number}/import")
 def begin_import(request: Request, machine: Machine, db: Db) -> Response:
     """A table to be put on the circuit."""
@@ -77,14 +89,16 @@ def _import_page(request: Request, machine: MachineRow, page: ImportPage) -> Res
 
 @router.post("/jobs/{number}/draw")
 def draw(job: CurrentJob, db: Db, form: Form) -> Response:
-    """What the evidence asks for is drawn: a joint beside a part makes a new version of the machine's circuit, and the job moves to it."""
+    """What the evidence asks for is drawn: a joint beside a part, or a feed behind it, makes a new version of the machine's circuit, and the job
+    moves to it."""
     machine = db.get_one(MachineRow, job.pinned.machine_id)
-    newest, part = queries.newest_version(db, machine.id), field(form, "part")
+    newest, part, fed = queries.newest_version(db, machine.id), field(form, "part"), field(form, "what") == "feed"
     try:
-        text = put_in(newest.text, part, "", "joint")
-        kept = new_version(db, machine, text, f"a joint drawn beside {part}: what was read on job {job.number} asks for it", TECHNICIAN)
+        text = feed(newest.text, part) if fed else put_in(newest.text, part, "", "joint")
+        drawn = f"a feed drawn behind {part}" if fed else f"a joint drawn beside {part}"
+        kept = new_version(db, machine, text, f"{drawn}: what was read on job {job.number} asks for it", TECHNICIAN)
     except SheetError as error:
-        raise ReadingError(f"The joint cannot be drawn: {error}") from error
+        raise ReadingError(f"It cannot be drawn: {error}") from error
     pin(db, job, kept)
     return RedirectResponse(f"/jobs/{job.number}", status_code=303)
 

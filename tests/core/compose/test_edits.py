@@ -3,7 +3,7 @@
 import pytest
 
 from iron_probe.core.circuit.read_sheet import read_sheet
-from iron_probe.core.compose.edits import change, put_in, split, strike_out
+from iron_probe.core.compose.edits import change, feed, join, put_in, split, strike_out
 from iron_probe.core.errors import SheetError
 from iron_probe.machines import load_sheet, sheet_ids, sheet_text
 
@@ -91,3 +91,19 @@ def test_what_cannot_be_taken_is_told(name: str, value: str, told: str) -> None:
         change(MOWER, "key-feed", name, value)
     with pytest.raises(SheetError, match="no element is called “key-fed”; did you mean key-feed"):
         change(MOWER, "key-fed", "title", "x")
+
+
+def test_two_points_are_joined_by_a_wire_that_is_named_after_where_it_leads() -> None:
+    sheet = read_sheet(join(MOWER, "solenoid battery stud", "sol.coil"))
+    assert [(e.title, e.start, e.end) for e in sheet.elements if e.id == "wire-to-solenoid-coil-tab"] == [
+        ("Wire to solenoid coil tab", "sol.in", "sol.coil")
+    ]  # type: ignore[union-attr]
+    with pytest.raises(SheetError, match="both are the same"):
+        join(MOWER, "sol.in", "sol.in")
+
+
+def test_a_feed_that_the_drawing_lacks_leads_from_plus_to_where_the_part_leads() -> None:
+    sheet = read_sheet(feed(MOWER, "coil-wire"))
+    assert any(e.start == sheet.plus and e.end == "sol.coil" for e in sheet.elements if e.type == "wire")
+    with pytest.raises(SheetError, match="leads to no point"):
+        feed(sheet_text("crew-minibus"), next(e.id for e in load_sheet("crew-minibus").elements if e.type == "relay"))

@@ -35,6 +35,10 @@ def test_what_concerns_no_part_stands_above() -> None:
         ({"do": "joint", "part": "coil-wire", "title": "Joint B"}, "id: joint-b, type: joint"),
         ({"do": "split", "part": "coil-wire"}, "id: coil-wire-far"),
         ({"do": "tap", "at": "sol.in", "what": "Lamp, 5 A"}, "id: lamp-fuse"),
+        ({"do": "join", "at": "sol.in", "to": "sol.coil"}, "id: wire-to-solenoid-coil-tab"),
+        ({"do": "set", "part": "run", "field": "seat", "value": "empty"}, "run: {title: Key on, set: {key: run, seat: empty}"),
+        ({"do": "state", "added": "Lamp lit", "like": "run"}, "lamp-lit: {title: Lamp lit"),
+        ({"do": "control", "added": "Lamp switch"}, "lamp-switch: {title: Lamp switch"),
         ({"do": "change", "part": "f1", "field": "rating_a", "value": "15"}, "rating_a: 15, box: seat"),
     ],
 )
