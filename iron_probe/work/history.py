@@ -40,10 +40,10 @@ def figures_now(job: Job, log: JobLog) -> tuple[Figure, ...]:
 
 
 def worse_than_last_time(session: Session, job: Job, log: JobLog) -> tuple[Since, ...]:
-    """What this job reads worse than its machine's last one did."""
+    """What this job reads worse than the last one that was closed on its machine left it."""
     now = figures_now(job, log)
     if not now:
         return ()
     rows = queries.summaries_of(session, job.pinned.machine_id, before=job.number, most=LOOKED_BACK)
-    held = since_last(now, [(row.number, figures_kept(row)) for row in rows], job.sheet.system_v)
+    held = since_last(now, [(row.number, figures_kept(row)) for row in rows if row.closed], job.sheet.system_v)
     return tuple(s for s in held if s.change is Change.WORSE)

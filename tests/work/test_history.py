@@ -10,9 +10,9 @@ from iron_probe.core.job.history import Measure
 from iron_probe.core.job.job import TECHNICIAN, Job
 from iron_probe.core.job.lines import ReadingLine
 from iron_probe.store import queries
-from iron_probe.store.tables import MachineRow
+from iron_probe.store.tables import MachineRow, now
 from iron_probe.work.history import figures_kept, worse_than_last_time
-from iron_probe.work.jobs import TakeIn, take_in
+from iron_probe.work.jobs import TakeIn, change_job, set_on, take_in
 from iron_probe.work.logs import append, job_log
 from iron_probe.work.machines import NewMachine, copy_of_shipped
 
@@ -31,11 +31,15 @@ def test_a_crank_lower_than_on_the_last_job_is_told_and_one_as_before_is_not(yar
     with Session(yard) as session:
         machine = copy_of_shipped(session, NewMachine(id=uuid4(), name="Own bus"), "crew-minibus", TECHNICIAN)
         first = job_with(session, machine, 10.5)
+        change_job(session, first, set_on(closed_at=now()))
         assert worse_than_last_time(session, first, job_log(session, first)) == ()
         rows = queries.summaries_of(session, machine.id)
         assert [f.value for row in rows for f in figures_kept(row) if f.measure is Measure.CRANKING_V] == [10.5]
-        same, worse, colder = job_with(session, machine, 10.45), job_with(session, machine, 9.7), job_with(session, machine, 9.0, -12.0)
+        same = job_with(session, machine, 10.45)
+        worse, colder = job_with(session, machine, 9.7), job_with(session, machine, 9.0, -12.0)
         assert worse_than_last_time(session, same, job_log(session, same)) == ()
         told = worse_than_last_time(session, worse, job_log(session, worse))
-        assert [(s.now.value, s.before.value, s.job) for s in told] == [(9.7, 10.45, same.number)]
+        assert [(s.now.value, s.before.value, s.job) for s in told] == [
+            (9.7, 10.5, first.number)
+        ]  # the one between is not closed: it left nothing yet
         assert worse_than_last_time(session, colder, job_log(session, colder)) == ()
