@@ -46,7 +46,10 @@ def test_a_plug_by_keys_undone_redone_and_kept(driver: WebDriver, bench: str) ->
     field(driver, "crank-wire", "title").click()
     driver.switch_to.active_element.send_keys(Keys.ALT, "p")
     until_parts(driver, parts + 1)
-    assert "Joint at Crank wire" in plate(driver) and field(driver, "crank-wire", "to").get_attribute("value") == "joint-at-crank-wire.in"
+    assert (
+        "Joint at Crank wire" in plate(driver)
+        and field(driver, "crank-wire", "to").get_attribute("value") == "joint at Crank wire, near side"
+    )
     driver.find_element(By.CSS_SELECTOR, "[data-undo]").click()
     until_parts(driver, parts)
     driver.find_element(By.CSS_SELECTOR, "[data-redo]").click()
@@ -82,7 +85,7 @@ def test_what_is_wrong_stands_beside_its_part_and_nothing_typed_is_lost(driver: 
     assert "first mend what is wrong" in plate(driver)
     driver.find_element(By.CSS_SELECTOR, "[data-keep]").click()
     WebDriverWait(driver, 60).until(lambda d: "Not kept" in d.find_element(By.CSS_SELECTOR, "#workbench").text)
-    assert field(driver, "crank-wire", "to").get_attribute("value") == "main.lug"
+    assert field(driver, "crank-wire", "to").get_attribute("value") == "main cable lug"
 
 
 def test_of_two_people_neither_loses(driver: WebDriver, bench: str) -> None:

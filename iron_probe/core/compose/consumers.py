@@ -18,17 +18,21 @@ LONGEST_NAME = 40
 def add_feeds(plan: Plan, feeds: list[Feed], asleep: list[tuple[str, float]]) -> None:
     """Fuse, wire, switch and consumer of every line; what sleeps and has no fuse of its own shares one of the first box."""
     titles = {str(p["title"]).casefold() for p in plan.points.values()}
+    outputs: dict[tuple[int, str], str] = {}
     for number, feed in enumerate(feeds, start=1):
-        _Consumer(plan, number, feed, "feeds", titles).add()
+        also = sum(f.drawn_w(float(plan.figures["volts"])) for f in feeds if f.shares and (f.box, f.slot) == (feed.box, feed.slot))
+        _Consumer(plan, number, feed, "feeds", titles, outputs, also).add()
     for number, (title, ma) in enumerate(asleep, start=len(feeds) + 1):
-        _Consumer(plan, number, Feed(line=0, box=1, slot=f"Z{number}", title=title, asleep_ma=ma), "sleeps", titles).add()
+        _Consumer(plan, number, Feed(line=0, box=1, slot=f"Z{number}", title=title, asleep_ma=ma), "sleeps", titles, {}).add()
 
 
 class _Consumer:
     """One line of the table while it is put on: its parts are numbered as the line, its points named after it."""
 
-    def __init__(self, plan: Plan, number: int, feed: Feed, question: str, titles: set[str]) -> None:
-        self.plan, self.number, self.feed, self.question = plan, number, feed, question
+    def __init__(
+        self, plan: Plan, number: int, feed: Feed, question: str, titles: set[str], outputs: dict[tuple[int, str], str], also_w: float = 0.0
+    ) -> None:
+        self.plan, self.number, self.feed, self.question, self.outputs, self.also_w = plan, number, feed, question, outputs, also_w
         self.named = _unlike(feed.title, titles)
         self.volts = float(plan.figures["volts"])
         self.module = feed.asleep_ma > 0
@@ -38,10 +42,12 @@ class _Consumer:
         """Fuse, switch where it has one, wire and consumer, with a ground point where it draws much."""
         feed, loom_m = self.feed, float(self.plan.figures["loom_m"])
         at = self.plan.ends["ign"] if feed.behind_key and not self.module else self.plan.ends[f"box{feed.box}"]
-        rating_a = feed.rating_a or fuse_for(self.watts / self.volts)
-        at = self.put(
-            "fuse", "fuse", at, "fuse output", {"type": "fuse", "rating_a": rating_a, "box": f"box {feed.box}", "slot": feed.slot}
-        )
+        if feed.shares:
+            at = self.outputs[feed.box, feed.slot]
+        else:
+            rating_a = feed.rating_a or fuse_for((self.watts + self.also_w) / self.volts)
+            fuse = {"type": "fuse", "rating_a": rating_a, "box": f"box {feed.box}", "slot": feed.slot}
+            at = self.outputs[feed.box, feed.slot] = self.put("fuse", "fuse", at, "fuse output", fuse)
         if feed.by:
             at = self.put("switch", "switch", at, "switch output", {"type": "switch", "closed_in": {self.control(): ["on"]}, "r_mohm": 25})
         area = max(cable_mm2(self.watts / self.volts, loom_m, WIRE_DROP_SHARE * self.volts), 0.75)

@@ -2,7 +2,7 @@
 
 Each cell is told by what it holds: `F12` is a slot, `15` or `15 A` a rating, `110 W` a
 consumer's power, `8 mA` what it draws asleep, `key` that it lives behind the key, `switch` or `by ...` that a switch of that name turns it
-on; the first words left are what is fed. A line `box 2` begins another box, a cell `box 2` puts its line there. Only what is fed must be there.
+on; the first words left are what is fed. A line `box 2` begins another box, a cell `box 2` puts its line there. A slot that was there before feeds one consumer more. Only what is fed must be there.
 """
 
 import re
@@ -37,13 +37,15 @@ HEADINGS = {
 }
 SHARE_OF_RATING = 0.4
 """A consumer whose power is not given is taken to draw this share of its fuse's rating (a fuse is chosen 1.3 to 3 times over: common practice)."""
+SHARED_OF_RATING = 0.1
+"""The same of one that shares its fuse with others (chosen here)."""
 USUAL_A = 10.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Feed:
     """A fuse and its consumer. `behind_key`, or else always live; `by` names the switch that turns it on; `asleep_ma` what it draws when
-    the machine sleeps; `watts` None where nobody said."""
+    the machine sleeps; `watts` None where nobody said; it `shares` the fuse of the line before that has its slot."""
 
     line: int
     box: int
@@ -54,10 +56,13 @@ class Feed:
     asleep_ma: float = 0.0
     behind_key: bool = False
     by: str = ""
+    shares: bool = False
 
     def drawn_w(self, volts: float) -> float:
         """What it draws when on [W], assumed from its fuse where nobody said."""
-        return self.watts if self.watts is not None else SHARE_OF_RATING * (self.rating_a or USUAL_A) * volts
+        if self.watts is not None:
+            return self.watts
+        return (SHARED_OF_RATING if self.shares else SHARE_OF_RATING) * (self.rating_a or USUAL_A) * volts
 
 
 def read_feeds(text: str) -> tuple[list[Feed], list[Mistake]]:
@@ -73,7 +78,7 @@ def read_feeds(text: str) -> tuple[list[Feed], list[Mistake]]:
         ]
     found: list[Feed] = []
     mistakes: list[Mistake] = []
-    box, slots = 1, set[tuple[int, str]]()
+    box, slots = 1, dict[tuple[int, str], Feed]()
     for number, line in enumerate(lines, start=1):
         cells = [c for c in cells_of(line) if c]
         if not cells or line.lstrip().startswith("#") or _is_heading(cells):
@@ -82,11 +87,16 @@ def read_feeds(text: str) -> tuple[list[Feed], list[Mistake]]:
             box = int(heading[1])
             continue
         feed, wrong = _read_line(cells, Feed(line=number, box=box, slot=f"{number}", title=""))
-        if feed and (feed.box, feed.slot) in slots:
-            wrong.append(f"slot {feed.slot} is there already in box {feed.box}: each slot once")
+        first = slots.get((feed.box, feed.slot)) if feed else None
+        if feed and first:
+            if feed.rating_a not in (None, first.rating_a):
+                wrong.append(
+                    f"slot {feed.slot} of box {feed.box} is {first.rating_a or 0:g} A in line {first.line} and {feed.rating_a:g} A here: say one"
+                )
+            feed = replace(feed, rating_a=first.rating_a, behind_key=first.behind_key, shares=True)
         mistakes += [Mistake(line=number, where="feeds", text=w) for w in wrong]
         if feed and not wrong:
-            slots.add((feed.box, feed.slot))
+            slots.setdefault((feed.box, feed.slot), feed)
             found.append(feed)
     return found, mistakes
 

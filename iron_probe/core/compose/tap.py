@@ -45,6 +45,7 @@ class _Added:
         self.sheet, self.ground, self.tags = sheet, ground, tags
         self.entries: dict[str, dict[str, Data]] = {"points": {}, "controls": {}, "states": {}}
         self.elements: list[Data] = []
+        self.outputs: dict[tuple[int, str], str] = {}
         self.ids = {e["id"] for e in sheet.elements}
         self.names, self.titles = set(sheet.points), sheet.titles
 
@@ -57,8 +58,11 @@ class _Added:
 
     def consumer(self, feed: Feed, at: str, box: Data) -> None:
         """A consumer from the point that feeds it to its ground; one that draws something asleep is a module."""
-        if feed.rating_a:
+        if feed.shares:
+            at = self.outputs.get((feed.box, feed.slot), at)
+        elif feed.rating_a:
             at = self._in_line(feed, "fuse", "fuse output", at, {"type": "fuse", "rating_a": feed.rating_a, **box})
+            self.outputs[feed.box, feed.slot] = at
         if feed.by:
             at = self._in_line(feed, "switch", "switch output", at, {"type": "switch", "closed_in": {self._control(feed.by): ["on"]}})
         volts = self.sheet.system_v

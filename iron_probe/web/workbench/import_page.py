@@ -95,7 +95,7 @@ def _feeds_told(ours: str) -> tuple[tuple[tuple[int, str], ...], list[Mistake]]:
     told = []
     for f in feeds:
         more = [
-            f"{f.rating_a:g} A" if f.rating_a else "no fuse said",
+            "on the same fuse" if f.shares else f"{f.rating_a:g} A" if f.rating_a else "no fuse said",
             f"{f.watts:g} W" if f.watts else "",
             f"{f.asleep_ma:g} mA asleep" if f.asleep_ma else "",
         ]

@@ -34,7 +34,7 @@ def test_boxes_and_comments() -> None:
         ("F1, 900 A, Horn", "a fuse of 900 A: from 0.5 to 200"),
         ("F1, 1.2.3, Horn", "“1.2.3” is no number"),
         ("F1, 9000 W, Horn", "9000 W: from 0.1 to 5000"),
-        ("F1, Horn\nF1, Bell", "slot F1 is there already in box 1"),
+        ("F1, 15 A, Horn\nF1, 10 A, Bell", "slot F1 of box 1 is 15 A in line 2 and 10 A here"),
     ],
 )
 def test_what_cannot_be_taken_is_told_with_its_line(line: str, told: str) -> None:
@@ -55,3 +55,13 @@ def test_what_draws_is_assumed_from_its_fuse() -> None:
 def test_sleepers_say_what_they_draw() -> None:
     found, mistakes = sleepers("Alarm, 8 mA\nRadio")
     assert found == [("Alarm", 8)] and "say what it draws asleep" in mistakes[0].text and mistakes[0].where == "sleeps"
+
+
+def test_a_slot_named_again_feeds_one_consumer_more() -> None:
+    found, mistakes = read_feeds("F1, 15 A, Horn, key\nF1, Bell\nF1, 15 A, Chime, 5 W\n")
+    assert not mistakes and [(f.title, f.shares, f.rating_a, f.behind_key) for f in found] == [
+        ("Horn", False, 15, True),
+        ("Bell", True, 15, True),
+        ("Chime", True, 15, True),
+    ]
+    assert found[1].drawn_w(12) < found[0].drawn_w(12) and found[2].drawn_w(12) == 5

@@ -52,3 +52,8 @@ def test_a_table_of_fuses_lies_in_its_box_and_its_switches_work() -> None:
 def test_what_cannot_be_put_on_is_told(table: str, always: str, told: str) -> None:
     with pytest.raises(SheetError, match=told):
         put_feeds(BUS, table, always)
+
+
+def test_consumers_of_one_slot_hang_on_one_fuse() -> None:
+    sheet = read_sheet(put_feeds(BUS, "F41; 15 A; Horn\nF41; Bell\n", "bat.plus"))
+    assert sheet.element("bell-wire").start == sheet.element("horn-fuse").end  # type: ignore[union-attr]
