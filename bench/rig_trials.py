@@ -42,6 +42,8 @@ SURE = 0.9
 SOUND_SHARE = 0.05
 """How many of the machines that come in have nothing wrong (common practice)."""
 SEED = 61_803
+EDITS = 3
+"""Edits of the drawing that are offered at most."""
 TRIES = 40
 """Draws of a class on a sheet before it is said not to show there."""
 ROOT = Path(__file__).parent.parent
@@ -74,6 +76,8 @@ class RigEnd:
     end: str
     claims: list[tuple[float, bool]] = field(default_factory=list)
     """After each reading: the share of the leading suspect, and whether it was at fault."""
+    edits: list[str] = field(default_factory=list)
+    """The parts beside which a joint that the drawing lacks is most likely, at the end."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,9 +112,11 @@ def hide_fault(bay: Bay, sheet_id: str, kind: str, rng: np.random.Generator) -> 
 
 def work_one(
     bay: Bay, machine: Machine, faults: list[HiddenFault], number: int, kind: str, rng: np.random.Generator, slip: Slip | None = None,
-    order: Order = Order.BEST, told: Told | None = None,
+    order: Order = Order.BEST, told: Told | None = None, drawing: Sheet | None = None,
 ) -> RigEnd:  # fmt: skip
-    """Take the machine in as its owner brings it, or as `told`, and follow the engine's tests, in an order of work, to the end."""
+    """Take the machine in as its owner brings it, or as `told`, and follow the engine's tests, in an order of work, to the end; on the shipped
+    sheet of its id, or another `drawing` of it."""
+    sheet = drawing or load_sheet(machine.sheet.id)
     brought = Plant(machine, bay.spice)
     told = told or (complaint(brought, bay.spice) if faults else None)
     work, readings = told if told else (Scope.STARTING, [])
@@ -134,19 +140,20 @@ def work_one(
         claims.append(_claim(posterior, guilty))
     top = posterior.suspects[0] if posterior.suspects else None
     named, share = (top.element, top.p) if top else (None, 0.0)
-    way = way_found(posterior, load_sheet(machine.sheet.id), readings) if test is None else None
+    way = way_found(posterior, sheet, readings) if test is None else None
     if way:  # right where the fault is in it
         named, share = next((e for e in way.elements if e in guilty), way.elements[0]), way.share
     if near := posterior.found_beside:
         named, share = near, posterior.beside[0][1]
     unexplained = bool(posterior.unexplained) or posterior.off_sheet > 0.5
-    sheet, sure = load_sheet(machine.sheet.id), posterior.found is not None or share >= SURE
+    sure = posterior.found is not None or share >= SURE
     fed = sure and top is not None and top.mode == FED_ELSEWHERE and any(f.fault.kind == UNDRAWN for f in faults)
     return RigEnd(
         number=number, sheet=machine.sheet.id, kind=kind, fault=hidden.fault.name if hidden else "none", element=hidden.element if hidden else "",
         severity=hidden.severity if hidden else 0.0, named=named, mode="beside" if near else "way" if way else top.mode if top else None, share=share,
         found=posterior.settled, tests=len(readings), minutes=minutes, claims=[c for c in claims if c is not None],
-        end=_end_undrawn(machine, faults, named or "", fed) if near or fed else _end(sheet, faults, named, sure, unexplained, posterior.no_fault > share),
+        edits=[element for element, _ in posterior.beside[:EDITS]],
+        end=_end_undrawn(sheet, machine, faults, named or "", fed) if near or fed else _end(sheet, faults, named, sure, unexplained, posterior.no_fault > share),
     )  # fmt: skip
 
 
@@ -157,10 +164,9 @@ def _claim(posterior: Posterior, guilty: set[str]) -> tuple[float, bool] | None:
     return round(posterior.suspects[0].p, 4), posterior.suspects[0].element in guilty
 
 
-def _end_undrawn(machine: Machine, faults: list[HiddenFault], near: str, fed: bool) -> str:
+def _end_undrawn(sheet: Sheet, machine: Machine, faults: list[HiddenFault], near: str, fed: bool) -> str:
     """How a trial ended that found something the drawing lacks at the end of a part, a joint, a bridge or a feed: right where one ends at that
     point, either end of a bridge being one of its two; of a point `fed` from elsewhere where it is one metal with it."""
-    sheet = load_sheet(machine.sheet.id)
     lies = {p for f in faults if f.fault.kind == UNDRAWN for p in sheet.element(f.element).points()}
     lies |= {p for b in machine.bypasses for p in (b.a, b.b)} if lies else set()
     if fed:  # the same volts stand on all that is one metal with it

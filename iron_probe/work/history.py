@@ -1,14 +1,17 @@
 """A machine's jobs side by side: what each left, and what is worse than the last time."""
 
+from uuid import UUID
+
 from pydantic import ValidationError
 from sqlmodel import Session
 
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.history import Change, Figure, Since, figures_of, since_last
 from iron_probe.core.job.job import Job
+from iron_probe.core.job.lines import Ending
 from iron_probe.core.job.step import Due, JobStep, Summary
 from iron_probe.store import queries
-from iron_probe.store.tables import JobSummary
+from iron_probe.store.tables import JobSummary, MachineRow, SheetVersion
 from iron_probe.work.drain_work import newest_total
 from iron_probe.work.drop_work import work_of
 
@@ -32,6 +35,28 @@ def figures_kept(row: JobSummary) -> tuple[Figure, ...]:
 def waits_kept(row: JobSummary) -> tuple[Due, ...]:
     """What a job waits for as its summary keeps it."""
     return _kept(row).waits
+
+
+def proving_jobs(session: Session, machine_id: UUID) -> dict[UUID, tuple[int, ...]]:
+    """The jobs that proved a version of a machine's circuit: what was found on it was repaired, and the machine was well after; by version."""
+    rows = {row.job_id: row for row in queries.summaries_of(session, machine_id) if row.closed}
+    found: dict[UUID, tuple[int, ...]] = {}
+    for job in queries.jobs_of(session, machine_id):
+        if job.id in rows and _kept(rows[job.id]).ending is Ending.REPAIRED:
+            found[job.version_id] = (*found.get(job.version_id, ()), job.number)
+    return found
+
+
+def told_history(session: Session, machine: MachineRow, version: SheetVersion) -> str:
+    """Where a version comes from, as remarks that travel at the head of its file: the yard, each version with who and why, the jobs that proved it."""
+    yard, proven = queries.yard(session), proving_jobs(session, machine.id)
+    lines = [f"From {yard.name or 'a yard without a name'}: {machine.name}"]
+    for v in queries.versions_of(session, machine.id):
+        if v.number <= version.number:
+            jobs = proven.get(v.id, ())
+            told = f"; proven by job{'s' if len(jobs) > 1 else ''} {', '.join(map(str, jobs))}" if jobs else ""
+            lines.append(f"Version {v.number}, {v.at:%Y-%m-%d}, {v.by}: {v.note or 'no note'}{told}")
+    return "".join(f"# {' '.join(line.split())}\n" for line in lines)
 
 
 def figures_now(job: Job, log: JobLog) -> tuple[Figure, ...]:

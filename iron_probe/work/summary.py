@@ -9,7 +9,7 @@ from iron_probe.core.bench.drop_board import DropBoard
 from iron_probe.core.guide.route import Concern
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import Job
-from iron_probe.core.job.lines import DrainLine, WaitLine
+from iron_probe.core.job.lines import ClosedLine, DrainLine, WaitLine
 from iron_probe.core.job.step import Due, JobStep, SideBar, Summary, kept_step
 from iron_probe.store import queries
 from iron_probe.work.drop_work import work_of
@@ -29,6 +29,7 @@ def summary_of(job: Job, log: JobLog) -> Summary:
         bars=bars_of(work.board) if work.board and guide.concern is Concern.STARTING else (),
         waits=waits_of(log),
         figures=figures_now(job, log),
+        ending=log.lines(ClosedLine)[-1][1].ending if job.closed_at and log.lines(ClosedLine) else None,
     )
 
 

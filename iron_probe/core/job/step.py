@@ -11,6 +11,7 @@ from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.guide.route import Leg
 from iron_probe.core.guide.step import Act, GuideStep, How, Why
 from iron_probe.core.job.history import Figure
+from iron_probe.core.job.lines import Ending
 
 
 class _Value(BaseModel):
@@ -69,7 +70,7 @@ class Due(_Value):
 
 class Summary(_Value):
     """What the Yard shows of a job; `page` is the screen it is worked on, `count` the readings that count,
-    `figures` what is held against the machine's other jobs."""
+    `figures` what is held against the machine's other jobs, `ending` as what it was closed."""
 
     step: JobStep
     page: str = ""
@@ -79,6 +80,7 @@ class Summary(_Value):
     bars: tuple[SideBar, ...] = ()
     waits: tuple[Due, ...] = ()
     figures: tuple[Figure, ...] = ()
+    ending: Ending | None = None
 
 
 def asked_of(reading: Reading, sheet: Sheet) -> Asked:

@@ -14,6 +14,7 @@ from iron_probe.web.bench.drawing import Folding, ink_of, map_of
 from iron_probe.web.machines.routes import Machine
 from iron_probe.web.machines.wall_plate import wall_plate
 from iron_probe.web.page import Db, templates
+from iron_probe.work.history import told_history
 from iron_probe.work.sheets import sheet_of
 
 router = APIRouter()
@@ -21,9 +22,9 @@ router = APIRouter()
 
 @router.get("/machines/{number}/sheet.yaml")
 def sheet(machine: Machine, db: Db, version: int = 0) -> Response:
-    """A version of the circuit as a sheet."""
+    """A version of the circuit as a sheet, with where it comes from as remarks at its head."""
     chosen = queries.version_or_newest(db, machine.id, version)
-    return _file(machine, chosen, chosen.text, "sheet", "yaml", "application/yaml")
+    return _file(machine, chosen, told_history(db, machine, chosen) + chosen.text, "sheet", "yaml", "application/yaml")
 
 
 @router.get("/machines/{number}/feeds.csv")

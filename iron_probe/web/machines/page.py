@@ -4,6 +4,7 @@ import difflib
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
+from itertools import islice, takewhile
 from uuid import UUID
 
 from markupsafe import Markup
@@ -26,12 +27,14 @@ from iron_probe.store.tables import JobRow, JobSummary, MachineRow, Photo, Sheet
 from iron_probe.web.bench.drawing import Folding, ink_of, map_of
 from iron_probe.web.page import field
 from iron_probe.web.screen import Screen
-from iron_probe.work.history import figures_kept, waits_kept
+from iron_probe.work.history import figures_kept, proving_jobs, waits_kept
 from iron_probe.work.machines import LONGEST_NOTES, NewMachine, assumed
 from iron_probe.work.photos import photos_of_machine
 from iron_probe.work.sheets import sheet_of
 
 LONGEST_NAME, LONGEST_KIND, LONGEST_PLATE = 80, 60, 60
+MOST_SOURCE = 12
+"""Lines of a sheet's head that are shown as its source."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -49,6 +52,8 @@ class MachinePage:
     not_offered: tuple[tuple[str, str], ...]
     assumed: tuple[Element, ...]
     trends: tuple["Trend", ...]
+    proven: dict[UUID, tuple[int, ...]]
+    source: tuple[str, ...]
     waits: tuple[tuple[int, Due], ...]
     photos: Sequence[tuple[int, Photo]]
     others: Sequence[MachineRow]
@@ -78,6 +83,12 @@ def trends(rows: Sequence[JobSummary], system_v: float) -> tuple[Trend, ...]:
     return tuple(found)
 
 
+def _source(text: str) -> tuple[str, ...]:
+    """What the first version's own head says of where it comes from."""
+    head = takewhile(lambda line: line.startswith("#"), text.splitlines())
+    return tuple(line.lstrip("# ")[:200] for line in islice(head, MOST_SOURCE))
+
+
 def _waits(rows: Sequence[JobSummary]) -> tuple[tuple[int, Due], ...]:
     """What the jobs in hand wait for, soonest first, each with its job's number."""
     in_hand = [(row.number, due) for row in rows if not row.closed for due in waits_kept(row)]
@@ -96,7 +107,8 @@ def machine_page(session: Session, machine: MachineRow, screens: Sequence[Screen
     return MachinePage(
         machine=machine, versions=versions, shown=shown, sheet=sheet, drawing=map_of(whole), ink=ink_of(whole, next(iter(sheet.states))), boxes=boxes_of(sheet),
         jobs=queries.jobs_of(session, machine.id), not_offered=refused,
-        assumed=tuple(e for e in sheet.elements if e.id in unseen), trends=trends(rows, sheet.system_v), waits=_waits(rows),
+        assumed=tuple(e for e in sheet.elements if e.id in unseen), trends=trends(rows, sheet.system_v),
+        proven=proving_jobs(session, machine.id), source=_source(versions[-1].text), waits=_waits(rows),
         photos=photos_of_machine(session, machine.id), others=[m for m in queries.machines(session) if m.id != machine.id],
     )  # fmt: skip
 

@@ -1,5 +1,7 @@
 """A machine's circuit as files."""
 
+import re
+from uuid import uuid4
 from xml.etree import ElementTree
 
 import pytest
@@ -33,3 +35,11 @@ def test_they_tell_the_same_circuit(visitor: Visitor) -> None:
     state = list(sheet.states)[-1]
     assert visitor.get(f"/machines/1/netlist.cir?state={state}").text.strip().lower().endswith(".end")
     assert visitor.get("/machines/1/netlist.cir?state=nothing").status_code in (400, 404, 422)
+
+
+def test_a_sheet_travels_with_where_it_comes_from_and_the_jobs_that_proved_it(visitor: Visitor) -> None:
+    text = visitor.get("/machines/1/sheet.yaml").text
+    assert re.search(r"^# Version 1, \d{4}-\d\d-\d\d, demo yard: copied from the shipped sheet .*; proven by job 101$", text, re.M)
+    assert "<b>proven</b> by" in visitor.get("/machines/1").text
+    visitor.submit("/machines", name="Bus from the next yard", text=text, entry_id=str(uuid4()))
+    assert "proven by job 101</li>" in visitor.last.text
