@@ -78,11 +78,11 @@ def test_the_next_stretch_takes_six_keys_and_the_step_one(desk: Hands) -> None:
     desk.open("/jobs/102?red=bat.plus&black=clamp.plus&state=crank&instrument=voltmeter")
     before, stood = desk.readings, leads(desk)
     desk.press(Keys.ESCAPE, Keys.ARROW_RIGHT, "r", Keys.ARROW_RIGHT, "b")
+    assert leads(desk) != stood  # where they stand after the log is the step's
     desk.type(".04")
     desk.press(Keys.ENTER)
     desk.wait(lambda d: desk.readings == before + 1)
     assert desk.count == 6
-    assert leads(desk) != stood
     desk.wait(lambda d: d.switch_to.active_element.get_attribute("name") == "value")
     desk.count = 0
     desk.type("0.02")
