@@ -12,7 +12,7 @@ from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.job.job import DEMO, Job
-from iron_probe.core.job.lines import CodeLine, ReadingLine, RepairLine, TestLine
+from iron_probe.core.job.lines import ClosedLine, CodeLine, Ending, ReadingLine, RepairLine, TestLine
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.trace.columns import read_samples
 from iron_probe.core.trace.layout import guess_layout
@@ -266,7 +266,9 @@ def _tell(session: Session, story: Story) -> None:
             minute += 5
     _tests(session, job, story, start + timedelta(minutes=minute))
     if story.after:
-        change_job(session, job, set_on(closed_at=start + timedelta(minutes=minute)))
+        closed_at = start + timedelta(minutes=minute)
+        append(session, job, DEMO, ClosedLine(ending=Ending.REPAIRED), entry_id=uuid5(job.id, "closed"), at=closed_at)
+        change_job(session, job, set_on(closed_at=closed_at))
 
 
 def _tests(session: Session, job: Job, story: Story, at: datetime) -> None:

@@ -68,6 +68,8 @@ def test_a_mistake_leads_to_its_line_as_one_types(driver: webdriver.Chrome, serv
     typed(driver, TRAILER.replace("to: lamp.feed, mm2", "to: lamp.fed, mm2"))
     says(driver, "#mistakes", "no point is called")
     driver.find_element(By.CSS_SELECTOR, "#mistakes [data-line]").click()
-    chosen = driver.execute_script("const t = document.querySelector('textarea'); return t.value.slice(t.selectionStart, t.selectionEnd)")
+    chosen = driver.execute_script(
+        "const t = document.querySelector('textarea[name=text]'); return t.value.slice(t.selectionStart, t.selectionEnd)"
+    )
     assert "mast-wire" in chosen
     assert driver.find_elements(By.CSS_SELECTOR, ".gutter .off")
