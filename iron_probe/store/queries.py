@@ -92,8 +92,11 @@ def machines(session: Session, search: str = "", *, retired: bool = False) -> Se
 
 
 def find_machine(session: Session, number: int) -> MachineRow | None:
-    """A machine by its number."""
-    return session.exec(select(MachineRow).where(col(MachineRow.number) == number)).first() if 0 < number < 2**62 else None
+    """A machine by its number; of one that was merged the one it went into."""
+    found = session.exec(select(MachineRow).where(col(MachineRow.number) == number)).first() if 0 < number < 2**62 else None
+    while found is not None and found.merged_into is not None:
+        found = session.get(MachineRow, found.merged_into)
+    return found
 
 
 def versions_of(session: Session, machine_id: UUID) -> Sequence[SheetVersion]:

@@ -60,6 +60,7 @@ def test_no_field_of_any_form_breaks_the_app(visitor: Visitor) -> None:
         "/machines/1",
         "/machines/1/sheet",
         "/machines/1/workbench",
+        "/machines/1/import",
         "/compose?kind=mower",
         "/jobs/new",
         *(f"/jobs/{n}{p}" for n in (102, 109) for p in PAGES),

@@ -17,7 +17,7 @@ from iron_probe.core.draw.feed_map import FeedMap
 from iron_probe.core.kept import Kept
 from iron_probe.web.bench.drawing import Folding, ink_of, map_of
 
-LONGEST_ADDRESS = 3000
+LONGEST_ADDRESS = 7000
 """An address that would be longer leaves the pasted tables out: they stand in the form."""
 
 Answers = dict[str, str | list[str]]

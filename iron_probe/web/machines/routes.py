@@ -89,10 +89,10 @@ def check(request: Request, form: Form) -> Response:
 
 
 @router.get("/machines/{number}")
-def show(request: Request, machine: Machine, db: Db, version: int = 0) -> Response:
+def show(request: Request, number: int, machine: Machine, db: Db, version: int = 0) -> Response:
     """A machine: its circuit drawn, what it showed over its jobs, boxes, versions; one that was merged leads to the other."""
-    if machine.merged_into:
-        return RedirectResponse(f"/machines/{db.get_one(MachineRow, machine.merged_into).number}", status_code=307)
+    if machine.number != number:
+        return RedirectResponse(f"/machines/{machine.number}", status_code=307)
     return _show(request, db, machine, version)
 
 

@@ -37,7 +37,7 @@ def test_what_was_changed_is_said() -> None:
 def test_an_address_tells_it_again() -> None:
     said = {"kind": "car", "volts": "12", "agree": ["neutral", "brake"], "extras": [], "feeds": "F1, Horn & bell\nF2, Ü"}
     assert read_said(QueryParams(address_of(said).partition("?")[2])) == said
-    long = {**said, "feeds": "F1, Horn\n" * 400}
+    long = {**said, "feeds": "F1, Horn\n" * 1000}
     assert len(address_of(long)) < LONGEST_ADDRESS and "feeds" not in dict(parse_qsl(address_of(long)))
 
 

@@ -137,6 +137,9 @@ def test_machines_are_searched_retired_and_merged_on_their_pages(visitor: Visito
     assert "tick that both are the same machine" in refused
     visitor.submit(machine + "/merge", double=double.rsplit("/", 1)[1], same="1")
     assert visitor.get(double).url.path == machine and f'href="{job}"' in visitor.last.text
+    assert all(visitor.get(double + page).status_code == 200 for page in ("/workbench", "/import", "/sheet.yaml", "/difference"))
+    assert take_in(visitor, double) != job  # a form that was open meanwhile
+    assert "choose another machine" in visitor.submit(machine + "/merge", double=double.rsplit("/", 1)[1], same="1")
     visitor.submit(machine + "/retire", left="1")
     assert "It is back" in visitor.last.text and "Mast trailer 3" not in visitor.get("/machines").text
     assert "Mast trailer 3" in visitor.get("/machines?retired=true").text
