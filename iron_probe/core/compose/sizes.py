@@ -11,6 +11,8 @@ LINKS_A = (15, 20, 25, 30, 40, 50, 60, 80, 100, 125, 150, 175, 200, 250, 300, 35
 """Ratings links and large fuses come in [A] (common practice)."""
 FUSES_A = (2, 3, 5, 7.5, 10, 15, 20, 25, 30, 40, 50, 60, 80)
 """Ratings blade and cartridge fuses come in [A] (common practice)."""
+MAIN_FUSES_A = (*FUSES_A, 100, 125, 150)
+"""The same of one that all consumers hang on: bolted ones are larger."""
 CABLE_DROP_SHARE = 0.012
 """A maker lets a starter cable drop so much of the system's volts at the load current (0.1 to 0.2 V of 12: common practice)."""
 WIRE_DROP_SHARE = 0.03
@@ -70,11 +72,11 @@ def sizes(said: Mapping[str, Figure]) -> dict[str, Figure]:
         "eyelet_mohm": round(0.15 * joint, 3),
         "bolts_mohm": round(0.2 * joint, 3),
         "start_link_a": rating_over(amps * 1.3),
-        "main_fuse_a": rating_over(float(said["feeds_w"]) / volts * 1.3 + 8, FUSES_A),
+        "main_fuse_a": rating_over(float(said["feeds_w"]) / volts * 1.3 + 8, MAIN_FUSES_A),
         "main_link_a": rating_over(float(said["feeds_w"]) / volts * 1.2 + 30),
         "box_mm2": max(6.0, cable_mm2(float(said["feeds_w"]) / volts * 1.1 + 10, loom_m * 0.2, 0.02 * volts)),
         "bus_mm2": max(10.0, cable_mm2(float(said["feeds_w"]) / volts * 1.3 + 10, loom_m, 0.04 * volts)),
-        "second_fuse_a": rating_over(float(said["feeds_w"]) / volts + 20, FUSES_A),
+        "second_fuse_a": rating_over(float(said["feeds_w"]) / volts + 20, MAIN_FUSES_A),
         "key_fuse_a": rating_over(float(said["key_w"]) / volts * 1.2 + 8, FUSES_A),
         "pole_mohm": round(15 * min(blocks, 1) ** 2, 2),
         "key_mm2": max(2.5, cable_mm2(float(said["key_w"]) / volts + 6, loom_m / 2, 0.015 * volts)),
