@@ -6,6 +6,8 @@ from functools import cache
 from math import ceil
 from pathlib import Path
 
+from PIL import ImageFile
+
 from iron_probe.core.circuit.fuse_boxes import boxes_of
 from iron_probe.core.circuit.network import SheetKey
 from iron_probe.core.circuit.sheet import Sheet
@@ -54,8 +56,11 @@ def piece(drawing: FeedMap, left: float, right: float) -> FeedMap:
 
 def wall_plate(machine: MachineRow, version: SheetVersion, sheet: Sheet) -> bytes:
     """The plate as PDF."""
+    half_read = ImageFile.LOAD_TRUNCATED_IMAGES
     from weasyprint import HTML  # noqa: PLC0415  # a second to load, and few ask for it
     from weasyprint.urls import URLFetcher  # noqa: PLC0415
+
+    ImageFile.LOAD_TRUNCATED_IMAGES = half_read  # it has photos that were cut off be taken, in the whole process
 
     drawing = map_of(Folding(SheetKey(sheet)))
     pieces = [(left, wide, piece(drawing, left, left + wide)) for left, wide in strips(drawing.width)]

@@ -7,6 +7,7 @@
   const box = document.getElementById("unsent"), word = document.getElementById("offline"), failed = document.getElementById("failed");
   const AGE = { read_at: (minutes) => `${minutes} min ago`, ago: (minutes) => `${minutes} min` }; // fields that say when it was, as they are typed
   const AWAY = [502, 503, 504]; // something before the app answers: the app itself does not
+  const ENTRY_MS = 30000, PHOTO_MS = 120000;
   let down = false, sending = false;
 
   const told = (pairs) => { // what was typed, for whoever looks at the list
@@ -91,7 +92,7 @@
         if (entry.refused) continue;
         const photo = entry.pairs.some(([, value]) => value.startsWith("data:image/")), said = photo ? sentAs(entry.pairs) : new URLSearchParams(entry.pairs), minutes = Math.round((Date.now() - entry.at) / 60000);
         if (minutes > 0) for (const [name, worded] of Object.entries(AGE)) if (said.has(name) && !said.get(name)) said.set(name, worded(minutes));
-        const answer = await fetch(entry.url, { method: "POST", body: said });
+        const answer = await fetch(entry.url, { method: "POST", body: said, signal: AbortSignal.timeout(photo ? PHOTO_MS : ENTRY_MS) }); // a link that died under it never answers; sent again under its id it is written once
         if (AWAY.includes(answer.status)) return lost(true);
         lost(false);
         if (answer.ok) keep(list().filter((e) => e.id !== entry.id));
