@@ -34,11 +34,12 @@ class RigReader:
     complained: str | None = None
     attempts: int = 0
     erratic: bool = False
+    drawing: Sheet | None = None
 
     @property
     def drawn(self) -> Sheet:
-        """The drawing, which may lack something the machine has."""
-        return load_sheet(self.plant.machine.sheet.id)
+        """The drawing, which may lack something the machine has: the shipped sheet of its id, or another `drawing` of it."""
+        return self.drawing or load_sheet(self.plant.machine.sheet.id)
 
     def read(self, test: Reading) -> Reading:
         """What comes of a test: its reading in the attempt it was taken in, and what else was heard."""

@@ -124,7 +124,7 @@ def work_one(
     plant = Plant(machine, bay.spice, rng)
     plant.blown |= brought.blown  # its owner has tried everything
     heard = next((r.word for r in readings if r.instrument is Instrument.EYES and r.state == machine.sheet.cranking_state()), None)
-    reader, case = RigReader(plant, rng, slip, heard), Case(book.ensemble, unseen=book.unseen)
+    reader, case = RigReader(plant, rng, slip, heard, drawing=drawing), Case(book.ensemble, unseen=book.unseen)
     minutes, posterior, test = 0.0, case.posterior(readings), None
     guilty = {f.element for f in faults}
     claims = [_claim(posterior, guilty)] if readings else []
