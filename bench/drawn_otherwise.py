@@ -126,7 +126,7 @@ def worded(found: list[RigEnd]) -> str:
     offered = np.mean([o.element in o.edits or (o.mode == "beside" and o.end == "right") for o in joints]) if joints else 0.0
     ways = Counter(o.mode for o in found)["way"]
     return "\n".join([
-        f"## Drawn otherwise: {len(found):,} machines that differ from their composed drawing, on code {code_hash()}",
+        f"## Drawn otherwise: {len(found):,} of {len(pattern_book().library) * EACH} machines that differ from their composed drawing, on code {code_hash()}",
         "",
         f"Drawings are the {len(pattern_book().library)} variants of the library as composed; each machine has one to four joints nobody drew, lengths, sizes, batteries and joints off by up to 1.8 times, "
         "every third one a consumer fed from elsewhere, and one fault of the rig's catalogue. Right is the part, a way it lies in, or 'at or beside' the part that the joint lies at the end of.",
