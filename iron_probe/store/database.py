@@ -13,10 +13,10 @@ TRUSTED_S = 1.0
 
 
 def connect(url: str, timeout_ms: int = STATEMENT_TIMEOUT_MS) -> Engine:
-    """An engine on `url`; reads and writes give up after `timeout_ms` [ms], lost connections are replaced."""
+    """An engine on `url`; opening, reading and writing give up after `timeout_ms` [ms], lost connections are replaced."""
     engine = create_engine(
         url, pool_size=16, max_overflow=24, pool_timeout=8,
-        connect_args={"options": f"-c statement_timeout={timeout_ms} -c lock_timeout={timeout_ms} -c jit=off", "connect_timeout": 4},
+        connect_args={"options": f"-c statement_timeout={timeout_ms} -c lock_timeout={timeout_ms} -c jit=off", "connect_timeout": timeout_ms // 1000},
     )  # fmt: skip
 
     @event.listens_for(engine, "checkin")

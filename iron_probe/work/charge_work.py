@@ -19,18 +19,12 @@ from iron_probe.core.circuit.elements import Alternator, Conditions, Rectifier
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.errors import ReadingError
-from iron_probe.core.job.fold import LoggedReading
+from iron_probe.core.job.fold import LoggedReading, newest_volts
 from iron_probe.core.job.job import Job
 
 Maker = Alternator | Rectifier
 Newest = Callable[[str, str, str], LoggedReading | None]
 """The newest voltage across two points in a state."""
-
-
-def newest_volts(counting: Sequence[LoggedReading], leads: set[str], state: str) -> LoggedReading | None:
-    """The newest voltage across two points in a state."""
-    volts = (r for r in reversed(counting) if r.across and r.reading.state == state)
-    return next((r for r in volts if {r.reading.red, r.reading.black} == leads), None)
 
 
 def output_verdict(job: Job, counting: Sequence[LoggedReading]) -> Judged | None:

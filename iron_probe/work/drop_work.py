@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from iron_probe.core.bench.allowance import School
 from iron_probe.core.bench.charging import room_v
-from iron_probe.core.bench.drop import DropReading, DropVerdict
+from iron_probe.core.bench.drop import LOADED, DropReading
 from iron_probe.core.bench.drop_board import DropBoard, cranks, drop_board, good_machine
 from iron_probe.core.bench.retest import Compared, Retest, compare
 from iron_probe.core.circuit.elements import Conditions
@@ -14,9 +14,6 @@ from iron_probe.core.job.fold import Condemned, JobLog, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.kept import Kept
 from iron_probe.core.solve.solution import Symptom
-
-LOADED = (DropVerdict.WITHIN, DropVerdict.OVER)
-"""Verdicts of drops read while their current flowed."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

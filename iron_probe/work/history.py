@@ -1,5 +1,6 @@
 """A machine's jobs side by side: what each left, and what is worse than the last time."""
 
+from collections.abc import Iterable
 from uuid import UUID
 
 from pydantic import ValidationError
@@ -9,7 +10,7 @@ from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.history import Change, Figure, Since, figures_of, since_last
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import Ending
-from iron_probe.core.job.step import Due, JobStep, Summary
+from iron_probe.core.job.step import JobStep, Summary
 from iron_probe.store import queries
 from iron_probe.store.tables import JobSummary, MachineRow, SheetVersion
 from iron_probe.work.drain_work import newest_total
@@ -19,30 +20,20 @@ LOOKED_BACK = 12
 """Jobs before one that its figures are held against at most."""
 
 
-def _kept(row: JobSummary) -> Summary:
-    """A job's summary; an empty one where it is yet to be worked out."""
+def summary_kept(row: JobSummary) -> Summary:
+    """A job's summary; an empty one where it is yet to be worked out, or cannot be read, which stops no other."""
     try:
         return Summary.model_validate(row.facts)
     except ValidationError:
         return Summary(step=JobStep())
 
 
-def figures_kept(row: JobSummary) -> tuple[Figure, ...]:
-    """The figures of a job as its summary keeps them."""
-    return _kept(row).figures
-
-
-def waits_kept(row: JobSummary) -> tuple[Due, ...]:
-    """What a job waits for as its summary keeps it."""
-    return _kept(row).waits
-
-
 def proving_jobs(session: Session, machine_id: UUID) -> dict[UUID, tuple[int, ...]]:
     """The jobs that proved a version of a machine's circuit: what was found on it was repaired, and the machine was well after; by version."""
-    rows = {row.job_id: row for row in queries.summaries_of(session, machine_id) if row.closed}
+    repaired = {row.job_id for row in queries.summaries_of(session, machine_id) if summary_kept(row).ending is Ending.REPAIRED}
     found: dict[UUID, tuple[int, ...]] = {}
     for job in queries.jobs_of(session, machine_id):
-        if job.id in rows and _kept(rows[job.id]).ending is Ending.REPAIRED:
+        if job.id in repaired:
             found[job.version_id] = (*found.get(job.version_id, ()), job.number)
     return found
 
@@ -70,5 +61,9 @@ def worse_than_last_time(session: Session, job: Job, log: JobLog) -> tuple[Since
     if not now:
         return ()
     rows = queries.summaries_of(session, job.pinned.machine_id, before=job.number, most=LOOKED_BACK)
-    held = since_last(now, [(row.number, figures_kept(row)) for row in rows if row.closed], job.sheet.system_v)
-    return tuple(s for s in held if s.change is Change.WORSE)
+    return tuple(s for s in held_against(now, rows, job.sheet.system_v) if s.change is Change.WORSE)
+
+
+def held_against(now: Iterable[Figure], rows: Iterable[JobSummary], system_v: float) -> tuple[Since, ...]:
+    """Figures against what earlier jobs left, newest first: one that is not closed left nothing yet."""
+    return since_last(now, [(row.number, summary_kept(row).figures) for row in rows if row.closed], system_v)

@@ -4,9 +4,10 @@ import logging
 
 from sqlmodel import Session
 
-from iron_probe.core.bench.drop import DropVerdict
+from iron_probe.core.bench.drop import LOADED, DropVerdict
 from iron_probe.core.bench.drop_board import DropBoard
 from iron_probe.core.guide.route import Concern
+from iron_probe.core.job.confirmed import confirmed
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import ClosedLine, DrainLine, WaitLine
@@ -29,6 +30,7 @@ def summary_of(job: Job, log: JobLog) -> Summary:
         bars=bars_of(work.board) if work.board and guide.concern is Concern.STARTING else (),
         waits=waits_of(log),
         figures=figures_now(job, log),
+        confirmed=tuple(sorted(confirmed(log, job.sheet))),
         ending=log.lines(ClosedLine)[-1][1].ending if job.closed_at and log.lines(ClosedLine) else None,
     )
 
@@ -37,9 +39,8 @@ def bars_of(board: DropBoard) -> tuple[SideBar, ...]:
     """Each side's whole drop as a share of its allowance, where it was measured under load."""
     found = []
     for side in board.sides:
-        whole = [j for j in board.judged if j.side == side.name and (j.first, j.last) == (0, len(side.elements))]
-        newest = whole[-1] if whole else None
-        proves = newest is not None and newest.verdict in (DropVerdict.WITHIN, DropVerdict.OVER)
+        newest = board.whole(side)
+        proves = newest is not None and newest.verdict in LOADED
         found.append(
             SideBar(
                 side=side.name, share=newest.share if newest and proves else None, over=bool(newest and newest.verdict is DropVerdict.OVER)

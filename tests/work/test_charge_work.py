@@ -11,10 +11,10 @@ from sqlmodel import Session
 from iron_probe.core.bench.charging import maker_of
 from iron_probe.core.bench.judged import Verdict
 from iron_probe.core.diagnose.evidence import Reading
-from iron_probe.core.job.fold import LoggedReading
+from iron_probe.core.job.fold import LoggedReading, newest_volts
 from iron_probe.core.job.job import Job
 from iron_probe.machines import load_sheet
-from iron_probe.work.charge_work import amount, both_ways, newest_volts, on_purpose, output_verdict
+from iron_probe.work.charge_work import amount, both_ways, on_purpose, output_verdict
 from iron_probe.work.jobs import find_job
 
 START = datetime(2026, 3, 1, 9, tzinfo=UTC)

@@ -11,7 +11,7 @@ from iron_probe.core.job.job import TECHNICIAN, Job
 from iron_probe.core.job.lines import ReadingLine
 from iron_probe.store import queries
 from iron_probe.store.tables import MachineRow, now
-from iron_probe.work.history import figures_kept, worse_than_last_time
+from iron_probe.work.history import summary_kept, worse_than_last_time
 from iron_probe.work.jobs import TakeIn, change_job, set_on, take_in
 from iron_probe.work.logs import append, job_log
 from iron_probe.work.machines import NewMachine, copy_of_shipped
@@ -34,7 +34,7 @@ def test_a_crank_lower_than_on_the_last_job_is_told_and_one_as_before_is_not(yar
         change_job(session, first, set_on(closed_at=now()))
         assert worse_than_last_time(session, first, job_log(session, first)) == ()
         rows = queries.summaries_of(session, machine.id)
-        assert [f.value for row in rows for f in figures_kept(row) if f.measure is Measure.CRANKING_V] == [10.5]
+        assert [f.value for row in rows for f in summary_kept(row).figures if f.measure is Measure.CRANKING_V] == [10.5]
         same = job_with(session, machine, 10.45)
         worse, colder = job_with(session, machine, 9.7), job_with(session, machine, 9.0, -12.0)
         assert worse_than_last_time(session, same, job_log(session, same)) == ()

@@ -20,6 +20,10 @@ class DropVerdict(StrEnum):
     UPHILL = "uphill"
 
 
+LOADED = (DropVerdict.WITHIN, DropVerdict.OVER)
+"""Verdicts of drops read while their current flowed."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class DropReading:
     """A logged drop: red and black point, `drop_v` [V], `loaded` whether its current was flowing, `amps` [A] if clamped, `crank` which crank it was taken in."""

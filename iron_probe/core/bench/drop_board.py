@@ -9,6 +9,7 @@ import numpy as np
 from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.allowance import Limits, School, limits_for
 from iron_probe.core.bench.drop import (
+    LOADED,
     DropReading,
     DropVerdict,
     JudgedDrop,
@@ -148,11 +149,15 @@ class DropBoard:
         """The stair from plus to minus, with what was measured on it."""
         return _stair(self.good, self.sides, self.judged, self.posts_v, self.cold)
 
+    def whole(self, side: Side) -> JudgedDrop | None:
+        """The newest drop across all of a side; None where there is none."""
+        return next((j for j in reversed(self.judged) if j.side == side.name and (j.first, j.last) == (0, len(side.elements))), None)
+
     def culprits(self) -> list[JudgedDrop]:
         """Single elements proven over their share by a drop across them alone under load."""
         latest: dict[tuple[str, int], JudgedDrop] = {}
         for j in self.judged:
-            if j.last - j.first == 1 and j.verdict in (DropVerdict.OVER, DropVerdict.WITHIN):
+            if j.last - j.first == 1 and j.verdict in LOADED:
                 latest[j.side, j.first] = j
         return [j for j in latest.values() if j.verdict is DropVerdict.OVER]
 

@@ -1,9 +1,10 @@
 """What hangs on the boxes of a composed machine: fused consumers, what sleeps, and the states that switch them on."""
 
-import re
+from collections.abc import Sequence
 
 from iron_probe.core.compose.feeds import Feed
-from iron_probe.core.compose.plan import LONGEST_TITLE, Data, Plan
+from iron_probe.core.compose.naming import LONGEST_TITLE, word_of
+from iron_probe.core.compose.plan import Data, Plan
 from iron_probe.core.compose.sizes import WIRE_DROP_SHARE, cable_mm2, fuse_for
 
 MODULE_DRAW_A = 0.3
@@ -13,45 +14,54 @@ HEAVY_W = 100.0
 PLACES = ("fuse output", "switch output", "feed", "ground")
 """Points of a consumer, as they are titled after its name."""
 LONGEST_NAME = 40
+LEAST_MM2 = 0.75
+"""The least wire of a consumer [mm²] (common practice)."""
 
 
-def add_feeds(plan: Plan, feeds: list[Feed], asleep: list[tuple[str, float]]) -> None:
-    """Fuse, wire, switch and consumer of every line; what sleeps and has no fuse of its own shares one of the first box."""
+def add_feeds(plan: Plan, feeds: Sequence[Feed], asleep: Sequence[tuple[str, float]]) -> None:
+    """Every line of the table; what sleeps and has no fuse of its own shares one of the first box."""
+    sleeping = [Feed(line=0, box=1, slot=f"Z{n}", title=title, asleep_ma=ma) for n, (title, ma) in enumerate(asleep, start=len(feeds) + 1)]
+    named = [(f"c{n}", feed) for n, feed in enumerate((*feeds, *sleeping), start=1)]
     titles = {str(p["title"]).casefold() for p in plan.points.values()}
+    put_on(plan, named[: len(feeds)], "feeds", titles)
+    put_on(plan, named[len(feeds) :], "sleeps", titles)
+
+
+def put_on(
+    plan: Plan, named: Sequence[tuple[str, Feed]], question: str, titles: set[str], *, like: str = "run", accessory: bool = False
+) -> None:
+    """Consumers under the names their parts begin with: fuse, switch where it has one, wire and itself, from the plan's ends (`ign` behind the
+    key, `box1` and `box2`) to its `body`. A switch is tried in a state `like` another. An `accessory` is fused in line, if at all."""
     outputs: dict[tuple[int, str], str] = {}
-    for number, feed in enumerate(feeds, start=1):
-        also = sum(f.drawn_w(float(plan.figures["volts"])) for f in feeds if f.shares and (f.box, f.slot) == (feed.box, feed.slot))
-        _Consumer(plan, number, feed, "feeds", titles, outputs, also).add()
-    for number, (title, ma) in enumerate(asleep, start=len(feeds) + 1):
-        _Consumer(plan, number, Feed(line=0, box=1, slot=f"Z{number}", title=title, asleep_ma=ma), "sleeps", titles, {}).add()
+    for name, feed in named:
+        also_w = sum(f.drawn_w(float(plan.figures["volts"])) for _, f in named if f.shares and (f.box, f.slot) == (feed.box, feed.slot))
+        _Consumer(plan, name, feed, question, _unlike(feed.title, titles), accessory).add(outputs, also_w, like)
 
 
 class _Consumer:
-    """One line of the table while it is put on: its parts are numbered as the line, its points named after it."""
+    """A consumer while it is put on: its parts begin with its name, its points are titled after it."""
 
-    def __init__(
-        self, plan: Plan, number: int, feed: Feed, question: str, titles: set[str], outputs: dict[tuple[int, str], str], also_w: float = 0.0
-    ) -> None:
-        self.plan, self.number, self.feed, self.question, self.outputs, self.also_w = plan, number, feed, question, outputs, also_w
-        self.named = _unlike(feed.title, titles)
+    def __init__(self, plan: Plan, name: str, feed: Feed, question: str, titled: str, accessory: bool) -> None:
+        self.plan, self.name, self.feed, self.question, self.titled, self.accessory = plan, name, feed, question, titled, accessory
         self.volts = float(plan.figures["volts"])
         self.module = feed.asleep_ma > 0
         self.watts = MODULE_DRAW_A * self.volts if self.module and feed.watts is None else feed.drawn_w(self.volts)
 
-    def add(self) -> None:
-        """Fuse, switch where it has one, wire and consumer, with a ground point where it draws much."""
+    def add(self, outputs: dict[tuple[int, str], str], also_w: float, like: str) -> None:
+        """All of it; `outputs` are those of fuses by box and slot, `also_w` what others draw on the same fuse."""
         feed, loom_m = self.feed, float(self.plan.figures["loom_m"])
         at = self.plan.ends["ign"] if feed.behind_key and not self.module else self.plan.ends[f"box{feed.box}"]
         if feed.shares:
-            at = self.outputs[feed.box, feed.slot]
-        else:
-            rating_a = feed.rating_a or fuse_for((self.watts + self.also_w) / self.volts)
-            fuse = {"type": "fuse", "rating_a": rating_a, "box": f"box {feed.box}", "slot": feed.slot}
-            at = self.outputs[feed.box, feed.slot] = self.put("fuse", "fuse", at, "fuse output", fuse)
+            at = outputs[feed.box, feed.slot]
+        elif feed.rating_a or not self.accessory:
+            rating_a = feed.rating_a or fuse_for((self.watts + also_w) / self.volts)
+            place = {"box": "in line"} if self.accessory else {"box": f"box {feed.box}", "slot": feed.slot}
+            at = outputs[feed.box, feed.slot] = self.in_line("fuse", at, "fuse output", {"type": "fuse", "rating_a": rating_a, **place})
         if feed.by:
-            at = self.put("switch", "switch", at, "switch output", {"type": "switch", "closed_in": {self.control(): ["on"]}, "r_mohm": 25})
-        area = max(cable_mm2(self.watts / self.volts, loom_m, WIRE_DROP_SHARE * self.volts), 0.75)
-        at = self.put("wire", "wire", at, "feed", {"type": "wire", "mm2": area, "length_m": loom_m})
+            closes = {"type": "switch", "closed_in": {self.control(like): ["on"]}, "r_mohm": 25}
+            at = self.in_line("switch", at, "switch output", closes)
+        area = max(cable_mm2(self.watts / self.volts, loom_m, WIRE_DROP_SHARE * self.volts), LEAST_MM2)
+        at = self.in_line("wire", at, "feed", {"type": "wire", "mm2": area, "length_m": loom_m})
         ground = self.plan.ends["body"]
         if self.watts >= HEAVY_W and not self.module:
             returns = self.point("ground")
@@ -65,31 +75,33 @@ class _Consumer:
         else:
             self.element("load", "", {"type": "load", "from": at, "to": ground, "watts": round(self.watts, 2), "volts": self.volts})
 
-    def put(self, part: str, called: str, start: str, place: str, element: Data) -> str:
+    def in_line(self, part: str, start: str, place: str, element: Data) -> str:
         """A part that lies in line from a point to a new one, which is given back."""
         end = self.point(place)
-        self.element(part, called, {"from": start, "to": end, **element})
+        self.element(part, part, {"from": start, "to": end, **element})
         return end
 
     def element(self, part: str, called: str, element: Data) -> None:
         """A part of it, titled after its name."""
-        self.plan.put({"id": f"c{self.number}-{part}", "title": f"{self.named} {called}".strip()[:LONGEST_TITLE], **element}, self.question)
+        if self.accessory:
+            element = {**element, "tags": ["aftermarket"]}
+        self.plan.put({"id": f"{self.name}-{part}", "title": f"{self.titled} {called}".strip()[:LONGEST_TITLE], **element}, self.question)
 
     def point(self, place: str) -> str:
         """A new point of it."""
-        name = f"c{self.number}.{place.partition(' ')[0]}"
-        self.plan.points[name] = {"title": f"{self.named} {place}", "minutes": 1 if place == PLACES[0] else 2}
+        name = f"{self.name}.{place.partition(' ')[0]}"
+        self.plan.points[name] = {"title": f"{self.titled} {place}", "minutes": 1 if place == PLACES[0] else 2}
         return name
 
-    def control(self) -> str:
+    def control(self, like: str) -> str:
         """The control of its switch, made where it is new, with the state that sets it."""
         by, plan = self.feed.by, self.plan
-        name = re.sub(r"[^a-z0-9]+", "-", by.casefold()).strip("-")[:30] or "switch"
+        name = word_of(by)
         if name not in plan.controls:
             plan.controls[name] = {"title": by[:LONGEST_TITLE], "positions": ["off", "on"]}
             plan.switched.append(name)
             title = f"Key on, {by[0].lower()}{by[1:]} on"
-            plan.add_state(f"on-{name}", {"title": title, "like": "run", "set": {name: "on"}, "minutes": 0.3})
+            plan.add_state(f"on-{name}", {"title": title, "like": like, "set": {name: "on"}, "minutes": 0.3})
         return name
 
 

@@ -2,13 +2,16 @@
 
 import re
 from collections import Counter
+from collections.abc import Callable
 from typing import get_args
 
 import networkx as nx
 
+from iron_probe.core.circuit.element_base import ElementBase
 from iron_probe.core.circuit.elements import Element
-from iron_probe.core.compose.cells import figure_of
-from iron_probe.core.compose.sheet_text import Data, SheetText, free_name, point_fields, renamed
+from iron_probe.core.compose.cells import figure_of, whole
+from iron_probe.core.compose.naming import LONGEST_TITLE, free_name, free_title, word_of
+from iron_probe.core.compose.sheet_text import Data, SheetText, point_fields, renamed
 from iron_probe.core.errors import Mistake, SheetError, unknown_name
 
 NUMBERS = {
@@ -19,9 +22,16 @@ WORDS = {"title", "from", "to", "box", "slot", "type", "part", "kind", "material
 """Fields of an element that are changed in the list; all others in its text."""
 POSITIONS = {"closed_in", "on_in", "awake_in"}
 """Fields that say in which positions of which controls a part is closed or on."""
-SERIES = {
-    kind for element in get_args(get_args(Element)[0]) if element.feeds_on for kind in get_args(element.model_fields["type"].annotation)
-}
+
+
+def types_where(so: Callable[[type[ElementBase]], bool]) -> frozenset[str]:
+    """The types of part for which something holds."""
+    return frozenset(
+        kind for element in get_args(get_args(Element)[0]) if so(element) for kind in get_args(element.model_fields["type"].annotation)
+    )
+
+
+SERIES = types_where(lambda element: element.feeds_on)
 """Parts that lie in line: current goes in at one end and out at the other."""
 WIRE_SIZES = ("mm2", "awg", "r_mohm")
 """Of these a conductor has one: a new one takes the old one's place."""
@@ -40,16 +50,31 @@ def change(text: str, element_id: str, name: str, value: str) -> str:
         typed: object = [t for t in re.split(r"[\s,]+", value) if t]
     elif name in NUMBERS:
         typed = _number(element_id, name, value)
+    elif name == "place":
+        typed = _place(element_id, value)
     elif name in POSITIONS:
         typed = _positions(element_id, value)
     elif name in WORDS:
         typed = point_named(sheet, value) if name in ("from", "to") else value
     else:
-        raise wrong_at(element_id, unknown_name("field", name, sorted(NUMBERS | WORDS | POSITIONS | {"tags"})))
-    if name in WIRE_SIZES and typed:
-        element = {k: v for k, v in element.items() if k not in WIRE_SIZES}
-    element = {**element, name: typed} if typed not in ("", [], {}, None) else {k: v for k, v in element.items() if k != name}
+        raise wrong_at(element_id, unknown_name("field", name, sorted(NUMBERS | WORDS | POSITIONS | {"tags", "place"})))
+    element = with_field(element, name, typed) if typed not in ("", [], {}, None) else {k: v for k, v in element.items() if k != name}
     return _tidied(sheet.replaced(element_id, element)).text
+
+
+def _place(element_id: str, said: str) -> list[int]:
+    """Row and column in its box, as “2, 3”."""
+    if not said:
+        return []
+    if not (at := re.fullmatch(r"(\d{1,2})\s*[,.; ]\s*(\d{1,2})", said)):
+        raise wrong_at(element_id, f"place is row and column in its box, such as 2, 3; “{said[:20]}” is none")
+    return [int(at[1]), int(at[2])]
+
+
+def with_field(element: Data, name: str, value: object) -> Data:
+    """An element with a field set; of the sizes of a conductor a new one takes the old one's place."""
+    others = WIRE_SIZES if name in WIRE_SIZES else ()
+    return {**{k: v for k, v in element.items() if k == name or k not in others}, name: value}
 
 
 def said_positions(positions: Data) -> str:
@@ -72,7 +97,7 @@ def _number(element_id: str, name: str, value: str) -> float | int | None:
         return None
     if (figure := figure_of(value)) is None:
         raise wrong_at(element_id, f"{name} is a number, such as 2.5; “{value[:20]}” is none")
-    return int(figure) if figure == int(figure) else figure
+    return whole(figure)
 
 
 def point_named(sheet: SheetText, said: str) -> str:
@@ -93,7 +118,7 @@ def put_in(text: str, element_id: str, title: str, kind: str = "plug") -> str:
     end = "to" if "to" in element else next((p[-1] for p, _ in point_fields(element) if len(p) == 1), None)
     if end is None:
         raise wrong_at(element_id, "has no end that something could be put into")
-    title = (title.strip() or f"Joint at {element.get('title', element_id)}")[:60]
+    title = (title.strip() or f"Joint at {element.get('title', element_id)}")[:LONGEST_TITLE]
     point = free_name(f"{word_of(title)}.in", set(sheet.points))
     joint = {
         "id": free_name(word_of(title), {e["id"] for e in sheet.elements}), "type": kind, "title": title,
@@ -101,8 +126,18 @@ def put_in(text: str, element_id: str, title: str, kind: str = "plug") -> str:
     }  # fmt: skip
     made = sheet.replaced(element_id, {**element, end: point}, joint)
     return made.with_point(
-        point, free_title(f"{title[0].lower()}{title[1:]}, near side", sheet.titles), sheet.minutes_to(str(element[end]))
+        point, free_title(f"{title[0].lower()}{title[1:]}, near side", sheet.titles.values()), sheet.minutes_to(str(element[end]))
     ).text
+
+
+def copy(text: str, element_id: str, title: str = "") -> str:
+    """The same part once more, between the same points: to be moved where it belongs."""
+    sheet = SheetText(text)
+    element = sheet.element(element_id)
+    title = (title.strip() or f"{element.get('title', element_id)} again")[:LONGEST_TITLE]
+    fresh = {k: v for k, v in element.items() if k not in ("slot", "place")}
+    name = free_name(word_of(title), {e["id"] for e in sheet.elements})
+    return sheet.replaced(element_id, element, {**fresh, "id": name, "title": title}).text
 
 
 def split(text: str, element_id: str) -> str:
@@ -121,7 +156,7 @@ def split(text: str, element_id: str) -> str:
         "from": point,
     }
     made = sheet.replaced(element_id, {**half, "to": point}, far)
-    return made.with_point(point, free_title(f"middle of {str(element.get('title', element_id)).lower()}", sheet.titles), 2.0).text
+    return made.with_point(point, free_title(f"middle of {str(element.get('title', element_id)).lower()}", sheet.titles.values()), 2.0).text
 
 
 def join(text: str, start: str, end: str, title: str = "") -> str:
@@ -130,7 +165,7 @@ def join(text: str, start: str, end: str, title: str = "") -> str:
     a, b = point_named(sheet, start), point_named(sheet, end)
     if a == b:
         raise wrong_at("wire", "goes from one point to another: both are the same")
-    title = (title.strip() or f"Wire to {sheet.points[b].get('title', b)}")[:60]
+    title = (title.strip() or f"Wire to {sheet.points[b].get('title', b)}")[:LONGEST_TITLE]
     name = free_name(word_of(title), {e["id"] for e in sheet.elements})
     return sheet.added({"id": name, "type": "wire", "title": title, "from": a, "to": b, "mm2": JOINED_MM2, "length_m": JOINED_M}).text
 
@@ -201,16 +236,6 @@ def _tidied(sheet: SheetText) -> SheetText:
     """Without points that nothing touches."""
     touched = {p for e in sheet.elements for _, p in point_fields(e)}
     return sheet.without_points({p for p in sheet.points if p not in touched})
-
-
-def word_of(title: str) -> str:
-    """A title as the beginning of an id."""
-    return re.sub(r"[^a-z0-9]+", "-", title.casefold()).strip("-")[:28] or "part"
-
-
-def free_title(wished: str, taken: set[str]) -> str:
-    """A title no point has yet, the wished one if it is free."""
-    return free_name(wished, taken, 54)
 
 
 def wrong_at(where: str, text: str) -> SheetError:

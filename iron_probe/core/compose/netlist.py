@@ -6,25 +6,17 @@ Parts of more than two ends stand in it as remarks: they are changed on the work
 """
 
 import shlex
-from typing import get_args
 
 from iron_probe.core.circuit.element_base import TwoPole
-from iron_probe.core.circuit.elements import Element
-from iron_probe.core.compose.cells import figure_of
-from iron_probe.core.compose.edits import NUMBERS
+from iron_probe.core.compose.cells import figure_of, whole
+from iron_probe.core.compose.edits import NUMBERS, types_where, with_field
+from iron_probe.core.compose.naming import LONGEST_TITLE
 from iron_probe.core.compose.sheet_text import Data, SheetText
 from iron_probe.core.errors import Mistake, SheetError, unknown_name
 
 MOST_LINES = 2000
-TWO_ENDED = sorted(
-    kind
-    for element in get_args(get_args(Element)[0])
-    if issubclass(element, TwoPole)
-    for kind in get_args(element.model_fields["type"].annotation)
-)
+TWO_ENDED = sorted(types_where(lambda element: issubclass(element, TwoPole)))
 """Types of part that go from one point to another."""
-KEPT = ("mm2", "awg", "r_mohm")
-"""Of these a conductor has one: a line that says another takes the old one's place."""
 
 
 def write_netlist(text: str) -> str:
@@ -93,13 +85,11 @@ def _element(line: str, known: dict[str, Data]) -> tuple[Data | None, list[str]]
     for word in words[4:]:
         figure, is_figure, value = word.partition("=")
         if not is_figure:
-            said["title"] = word[:60]
+            said["title"] = word[:LONGEST_TITLE]
         elif figure not in NUMBERS:
             wrong.append(unknown_name("figure", figure, sorted(NUMBERS)))
         elif (number := figure_of(value)) is None:
             wrong.append(f"{figure} is a number, such as 2.5; “{value[:20]}” is none")
         else:
-            if figure in KEPT:
-                said = {k: v for k, v in said.items() if k not in KEPT or k == figure}
-            said[figure] = int(number) if number.is_integer() else number
+            said = with_field(said, figure, whole(number))
     return said, wrong

@@ -3,12 +3,11 @@
 from dataclasses import dataclass, field
 from typing import Any
 
+from iron_probe.core.compose.naming import LONGEST_TITLE
 from iron_probe.core.compose.pattern_book import Block, Figure
 from iron_probe.core.errors import Mistake, SheetError
 
 Data = dict[str, Any]
-LONGEST_TITLE = 60
-"""Letters a sheet allows a title."""
 
 
 @dataclass(slots=True)

@@ -1,11 +1,12 @@
 """A sheet as text that is edited part by part: what is not touched keeps its line, its order and its comments."""
 
-from collections.abc import Collection, Iterator, Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
 from iron_probe.core.circuit.read_sheet import Path, read_yaml
+from iron_probe.core.compose.naming import LONGEST_TITLE
 from iron_probe.core.compose.write_sheet import flow
 from iron_probe.core.errors import Mistake, SheetError, unknown_name
 
@@ -98,7 +99,7 @@ class SheetText:
 
     def with_point(self, name: str, title: str, minutes: float) -> "SheetText":
         """One more point behind the others."""
-        return self.with_entries("points", {name: {"title": title[:60], "minutes": minutes}})
+        return self.with_entries("points", {name: {"title": title[:LONGEST_TITLE], "minutes": minutes}})
 
     def with_entries(self, section: str, entries: Mapping[str, Data]) -> "SheetText":
         """More points, controls or states behind the others of their section, which is begun where there is none."""
@@ -137,18 +138,9 @@ class SheetText:
         return float(told) if isinstance(told, int | float) and told > 0 else 12.0
 
     @property
-    def titles(self) -> set[str]:
-        """Titles of its points."""
-        return {str(p.get("title", "")) for p in self.points.values()}
-
-
-def free_name(wished: str, taken: Collection[str], most: int = 34) -> str:
-    """A name nobody has yet, the wished one if it is free, of so many letters at most before its number."""
-    name, count, known = wished[:most], 1, {t.casefold() for t in taken}
-    while name.casefold() in known:
-        count += 1
-        name = f"{wished[:most]}-{count}"
-    return name
+    def titles(self) -> dict[str, str]:
+        """Titles of its points by their names."""
+        return {name: str(p.get("title", "")) for name, p in self.points.items()}
 
 
 def point_fields(element: Any, path: tuple[Any, ...] = ()) -> Iterator[tuple[tuple[Any, ...], str]]:

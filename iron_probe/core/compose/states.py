@@ -1,10 +1,9 @@
 """Edits of what the operator sets and of the states a machine is tried in."""
 
-from iron_probe.core.compose.edits import word_of, wrong_at
-from iron_probe.core.compose.sheet_text import Data, SheetText, free_name
+from iron_probe.core.compose.edits import wrong_at
+from iron_probe.core.compose.naming import LONGEST_TITLE, free_name, word_of
+from iron_probe.core.compose.sheet_text import Data, SheetText
 from iron_probe.core.errors import unknown_name
-
-LONGEST = 60
 
 
 def set_position(text: str, state: str, control: str, position: str) -> str:
@@ -43,7 +42,7 @@ def add_control(text: str, title: str, positions: str = "") -> str:
 def _title(said: str, what: str, example: str) -> str:
     if not said.strip():
         raise wrong_at(what, f"needs a name, such as “{example}”")
-    return said.strip()[:LONGEST]
+    return said.strip()[:LONGEST_TITLE]
 
 
 def _entry(sheet: SheetText, section: str, name: str) -> Data:

@@ -1,7 +1,6 @@
 """A table as it comes from a spreadsheet or a mail: its bytes read, parted into cells, its columns told, and written as one of our own tables."""
 
 import codecs
-import csv
 import re
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
@@ -84,7 +83,7 @@ def read_table(text: str, kind: TableKind) -> Table:
         raise _wrong("holds no rows: paste the table with its headings, or choose its file")
     if len(listed) > MOST_ROWS:
         raise _wrong(f"has {len(listed):,} lines; at most {MOST_ROWS} are taken at once: put on one harness or box after the other")
-    parted = _quoted([row for _, row in listed])
+    parted = [cells_of(row) for _, row in listed]
     wide = max(len(row) for row in parted)
     if wide > MOST_COLUMNS:
         raise _wrong(f"has {wide} columns; at most {MOST_COLUMNS} are taken: leave out those that say nothing of it")
@@ -92,18 +91,6 @@ def read_table(text: str, kind: TableKind) -> Table:
     named = [c.casefold() in HEADINGS[kind] for c in rows[0] if c]
     headed = sum(named) * 2 >= len(named) and not any(figure_of(c) is not None for c in rows[0])
     return Table(rows, tuple(n for n, _ in listed), headed and len(named) > 1)
-
-
-def _quoted(rows: list[str]) -> list[list[str]]:
-    """Rows parted into cells; one with quotes as a spreadsheet writes them."""
-    found = []
-    for row in rows:
-        if '"' in row:
-            sign = "\t" if "\t" in row else ";" if ";" in row else ","
-            found.append([c.strip() for c in next(csv.reader([row], delimiter=sign))])
-        else:
-            found.append(cells_of(row))
-    return found
 
 
 def guess_columns(table: Table, kind: TableKind) -> tuple[str, ...]:

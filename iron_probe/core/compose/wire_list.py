@@ -9,7 +9,8 @@ import re
 from dataclasses import dataclass
 
 from iron_probe.core.compose.cells import TABLE_FORMULA, figure_of, is_formula
-from iron_probe.core.compose.sheet_text import Data, SheetText, free_name
+from iron_probe.core.compose.naming import LONGEST_TITLE, free_name, word_of
+from iron_probe.core.compose.sheet_text import Data, SheetText
 from iron_probe.core.compose.table import TableKind, guess_columns, read_table
 from iron_probe.core.errors import Mistake, SheetError
 
@@ -80,7 +81,7 @@ def put_wires(text: str, table: str) -> str:
         told = "no wire is listed: a line each, from; to; size; colour; length"
         raise SheetError(mistakes or [Mistake(line=0, where="wires", text=told)])
     sheet = SheetText(text)
-    known = {str(p.get("title", "")).casefold(): n for n, p in sheet.points.items()} | {n.casefold(): n for n in sheet.points}
+    known = {title.casefold(): n for n, title in sheet.titles.items()} | {n.casefold(): n for n in sheet.points}
     ids = {e["id"] for e in sheet.elements}
     fresh: dict[str, Data] = {}
     parts: list[Data] = []
@@ -90,12 +91,12 @@ def put_wires(text: str, table: str) -> str:
             if said.casefold() not in known:
                 name = free_name(re.sub(r"[^A-Za-z0-9.+\-]+", ".", said).strip(".") or "point", set(known.values()))
                 known[said.casefold()] = name
-                fresh[name] = {"title": said[:60], "minutes": 1.0}
+                fresh[name] = {"title": said[:LONGEST_TITLE], "minutes": 1.0}
             ends.append(known[said.casefold()])
-        name = free_name(re.sub(r"[^a-z0-9]+", "-", f"{ends[0]}-{ends[1]}").strip("-"), ids)
+        name = free_name(word_of(f"{ends[0]}-{ends[1]}"), ids)
         ids.add(name)
         size = {"awg": wire.awg} if wire.awg is not None else {"mm2": wire.mm2 or 1.0}
-        title = f"{wire.colour.capitalize() + ' wire' if wire.colour else 'Wire'} {ends[0]} to {ends[1]}"[:60]
+        title = f"{wire.colour.capitalize() + ' wire' if wire.colour else 'Wire'} {ends[0]} to {ends[1]}"[:LONGEST_TITLE]
         parts.append({"id": name, "type": "wire", "title": title, "from": ends[0], "to": ends[1], **size, "length_m": wire.length_m})
     return sheet.with_entries("points", fresh).added(*parts).text
 

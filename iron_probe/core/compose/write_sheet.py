@@ -27,16 +27,16 @@ def _lines(header: Data, plan: Plan) -> Iterator[str]:
     yield ""
     yield "elements:"
     for element in plan.elements:
-        yield f"  - {flow(_positions_there(element, plan))}"
+        yield f"  - {flow(positions_there(element, plan))}"
 
 
-def _positions_there(value: Any, plan: Plan) -> Any:
+def positions_there(value: Any, plan: Plan) -> Any:
     """An element without the positions a control of this machine does not have: a key that only switches on has none to crank."""
     if isinstance(value, list):
-        return [_positions_there(v, plan) for v in value]
+        return [positions_there(v, plan) for v in value]
     if not isinstance(value, dict):
         return value
-    return {key: _there(v, plan) if key in POSITIONED else _positions_there(v, plan) for key, v in value.items()}
+    return {key: _there(v, plan) if key in POSITIONED else positions_there(v, plan) for key, v in value.items()}
 
 
 def _there(wanted: Data, plan: Plan) -> Data:

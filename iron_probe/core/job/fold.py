@@ -4,7 +4,7 @@
 a repair, which moves every reading behind it to another epoch.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import Any, TypeVar
@@ -64,6 +64,12 @@ class LoggedReading:
         """Whether it is volts between two points of the machine as it is drawn, with what lies beside a part: not those with both probes on the part
         itself, nor with a charger on or a part out."""
         return self.reading.instrument is Instrument.VOLTMETER and self.reading.itself is None and not self.reading.conditioned
+
+
+def newest_volts(counting: Sequence[LoggedReading], leads: set[str], state: str) -> LoggedReading | None:
+    """The newest voltage across two points in a state."""
+    volts = (r for r in reversed(counting) if r.across and r.reading.state == state)
+    return next((r for r in volts if {r.reading.red, r.reading.black} == leads), None)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -7,13 +7,11 @@ from typing import NamedTuple
 
 from pydantic import BaseModel, ConfigDict
 
-from iron_probe.core.bench.drop import DropVerdict
+from iron_probe.core.bench.drop import LOADED
 from iron_probe.core.bench.drop_board import DropBoard
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.job.fold import LoggedReading
+from iron_probe.core.job.fold import LoggedReading, newest_volts
 from iron_probe.core.limits import ALIKE_DEGC, RETEST_CHANGE_SHARE, RETEST_CHANGE_V, TREND_DRAW_A, TREND_POSTS_V
-
-LOADED = (DropVerdict.WITHIN, DropVerdict.OVER)
 
 
 class Measure(StrEnum):
@@ -71,21 +69,20 @@ def figures_of(
     def add(measure: Measure, value: float, at: datetime) -> None:
         found.append(Figure(measure=measure, value=value, at=at, temp_degc=temp_degc))
 
-    at_posts = {r.reading.state: r for r in counting if r.across and {r.reading.red, r.reading.black} == {sheet.plus, sheet.minus}}
     places = (
         (Measure.REST_V, (next(iter(sheet.states)),)),
         (Measure.CRANKING_V, (sheet.cranking_state(),)),
         (Measure.CHARGING_V, tuple(reversed(sheet.running_states()))),
     )
     for measure, states in places:
-        read = next((at_posts[s] for s in states if s in at_posts), None)
+        read = next((r for s in states if s and (r := newest_volts(counting, {sheet.plus, sheet.minus}, s))), None)
         if read is not None and read.reading.value is not None:
             add(measure, abs(read.reading.value), read.at)
     times = {r.number: r.at for r in counting}
     for measure, side in zip((Measure.SUPPLY_DROP_V, Measure.GROUND_DROP_V), board.sides if board else (), strict=False):
-        whole = [j for j in board.judged if j.side == side.name and (j.first, j.last) == (0, len(side.elements))] if board else []
-        if whole and whole[-1].verdict in LOADED:
-            add(measure, whole[-1].reading.drop_v, times[whole[-1].reading.number])
+        whole = board.whole(side) if board else None
+        if whole is not None and whole.verdict in LOADED:
+            add(measure, whole.reading.drop_v, times[whole.reading.number])
     if draw is not None:
         add(Measure.DRAW_A, *draw)
     return tuple(found)

@@ -70,7 +70,7 @@ class Due(_Value):
 
 class Summary(_Value):
     """What the Yard shows of a job; `page` is the screen it is worked on, `count` the readings that count,
-    `figures` what is held against the machine's other jobs, `ending` as what it was closed."""
+    `figures` what is held against the machine's other jobs, `confirmed` the parts it met, `ending` as what it was closed."""
 
     step: JobStep
     page: str = ""
@@ -80,6 +80,7 @@ class Summary(_Value):
     bars: tuple[SideBar, ...] = ()
     waits: tuple[Due, ...] = ()
     figures: tuple[Figure, ...] = ()
+    confirmed: tuple[str, ...] = ()
     ending: Ending | None = None
 
 

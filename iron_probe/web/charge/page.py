@@ -17,12 +17,12 @@ from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.test_book import same_place
 from iron_probe.core.draw.trend import Strip, trend
 from iron_probe.core.errors import IronProbeError
-from iron_probe.core.job.fold import JobLog, LoggedReading
+from iron_probe.core.job.fold import JobLog, LoggedReading, newest_volts
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import CodeLine
 from iron_probe.web import words
 from iron_probe.web.entry import NOTHING, Entered
-from iron_probe.work.charge_work import amount, both_ways, commanded_verdict, drop_verdicts, newest_volts, output_share, output_verdict
+from iron_probe.work.charge_work import amount, both_ways, commanded_verdict, drop_verdicts, output_share, output_verdict
 from iron_probe.work.guide_work import guide_of
 from iron_probe.work.leaning import levels_of
 from iron_probe.work.verdicts import ready_or_why, verdicts

@@ -19,7 +19,7 @@ from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.draw.feed_map import FeedMap
 from iron_probe.core.draw.spark import spark
 from iron_probe.core.errors import Mistake, SheetError
-from iron_probe.core.job.history import Figure, Measure, Since, since_last
+from iron_probe.core.job.history import Figure, Measure, Since
 from iron_probe.core.job.step import Due
 from iron_probe.core.whole_sheet import read_whole_sheet
 from iron_probe.store import queries
@@ -27,7 +27,7 @@ from iron_probe.store.tables import JobRow, JobSummary, MachineRow, Photo, Sheet
 from iron_probe.web.bench.drawing import Folding, ink_of, map_of
 from iron_probe.web.page import field
 from iron_probe.web.screen import Screen
-from iron_probe.work.history import figures_kept, proving_jobs, waits_kept
+from iron_probe.work.history import held_against, proving_jobs, summary_kept
 from iron_probe.work.machines import LONGEST_NOTES, NewMachine, assumed
 from iron_probe.work.photos import photos_of_machine
 from iron_probe.work.sheets import sheet_of
@@ -72,13 +72,15 @@ class Trend:
 
 def trends(rows: Sequence[JobSummary], system_v: float) -> tuple[Trend, ...]:
     """The measures of a machine's jobs; `rows` newest first."""
-    read = [(row.number, figures_kept(row)) for row in rows]
+    read = [(k, row.number, f) for k, row in enumerate(rows) for f in summary_kept(row).figures]
     found = []
     for measure in Measure:
-        figures = tuple((job, f) for job, kept in reversed(read) for f in kept if f.measure is measure)
-        if figures:
-            since = since_last((figures[-1][1],), [(job, (f,)) for job, f in reversed(figures[:-1])], system_v)
-            line = spark([f.value for _, f in figures])
+        mine = [(k, job, f) for k, job, f in read if f.measure is measure]
+        if mine:
+            newest, _, figure = mine[0]
+            since = held_against((figure,), rows[newest + 1 :], system_v)
+            line = spark([f.value for _, _, f in reversed(mine)])
+            figures = tuple((job, f) for _, job, f in reversed(mine))
             found.append(Trend(measure=measure, figures=figures, line=line, since=since[0] if since else None))
     return tuple(found)
 
@@ -91,7 +93,7 @@ def _source(text: str) -> tuple[str, ...]:
 
 def _waits(rows: Sequence[JobSummary]) -> tuple[tuple[int, Due], ...]:
     """What the jobs in hand wait for, soonest first, each with its job's number."""
-    in_hand = [(row.number, due) for row in rows if not row.closed for due in waits_kept(row)]
+    in_hand = [(row.number, due) for row in rows if not row.closed for due in summary_kept(row).waits]
     return tuple(sorted(in_hand, key=lambda w: w[1].until))
 
 
@@ -103,11 +105,12 @@ def machine_page(session: Session, machine: MachineRow, screens: Sequence[Screen
     whole = Folding(SheetKey(sheet))
     unseen = assumed(session, machine, shown)
     rows = queries.summaries_of(session, machine.id)
+    met = {e for row in rows for e in summary_kept(row).confirmed}
     refused = tuple((s.title, why) for s in screens if (why := s.refuses(sheet)))
     return MachinePage(
         machine=machine, versions=versions, shown=shown, sheet=sheet, drawing=map_of(whole), ink=ink_of(whole, next(iter(sheet.states))), boxes=boxes_of(sheet),
         jobs=queries.jobs_of(session, machine.id), not_offered=refused,
-        assumed=tuple(e for e in sheet.elements if e.id in unseen), trends=trends(rows, sheet.system_v),
+        assumed=tuple(e for e in sheet.elements if e.id in unseen - met), trends=trends(rows, sheet.system_v),
         proven=proving_jobs(session, machine.id), source=_source(versions[-1].text), waits=_waits(rows),
         photos=photos_of_machine(session, machine.id), others=[m for m in queries.machines(session) if m.id != machine.id],
     )  # fmt: skip

@@ -4,6 +4,7 @@
   const form = () => document.getElementById("workbench");
   if (!form()) return;
   const text = () => form().elements.text.value, key = `iron-probe-draft-${form().dataset.machine}-${form().dataset.base}`;
+  const BY_KEY = { p: "plug", s: "split", c: "copy", x: "strike" };
   let drafts = [text()], at = 0, finding = "";
 
   const saved = sessionStorage.getItem(key);
@@ -97,7 +98,7 @@
       else event.target.dispatchEvent(new Event("change", { bubbles: true }));
     } else if (event.ctrlKey && !event.shiftKey && event.key === "z" && drafts.length > 1) { event.preventDefault(); go(-1); }
     else if (event.ctrlKey && (event.key === "y" || event.key === "Z")) { event.preventDefault(); go(1); }
-    else if (event.altKey && { p: "plug", s: "split", x: "strike" }[event.key]) { event.preventDefault(); send({ do: { p: "plug", s: "split", x: "strike" }[event.key] }); }
+    else if (event.altKey && BY_KEY[event.key]) { event.preventDefault(); send({ do: BY_KEY[event.key] }); }
     else if (row && (event.key === "ArrowDown" || event.key === "ArrowUp") && !event.target.getAttribute("list")) {
       const rows = [...form().querySelectorAll(".feed-row:not([hidden])")], next = rows[rows.indexOf(row) + (event.key === "ArrowDown" ? 1 : -1)];
       if (next) { event.preventDefault(); (next.querySelector(`[data-field="${event.target.dataset.field}"]`) ?? next.querySelector("input")).focus(); }

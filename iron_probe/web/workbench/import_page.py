@@ -1,6 +1,6 @@
 """What an import shows before it is put on: the table as it came, what each column is taken for, and what is understood of each line."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from starlette.datastructures import FormData, UploadFile
@@ -46,7 +46,7 @@ class ImportPage:
 
 def import_page(form: FormData, sheet: str, *, put: bool) -> ImportPage:
     """Read an import as its form says; `made` is the sheet with it where it was asked to be `put` on and nothing is wrong."""
-    points = {n: str(p.get("title", "")) for n, p in SheetText(sheet).points.items()}
+    points = SheetText(sheet).titles
     asked = said_in(form, "what")
     what = What(asked) if asked in set(What) else What.FEEDS
     always, behind_key = said_in(form, "always"), said_in(form, "key")
@@ -55,13 +55,10 @@ def import_page(form: FormData, sheet: str, *, put: bool) -> ImportPage:
         text = _text(form)
         read = _netlist(text, sheet) if what is What.NETLIST else _table(form, text, TableKind(what.value), points)
         if put and not read.mistakes:
-            read = _put(read, what, text, sheet, always, behind_key)
+            read = replace(read, made=_made(read, what, text, sheet, always, behind_key))
     except SheetError as error:
         read = ImportPage(mistakes=list(error.mistakes))
-    return ImportPage(
-        what=what, text=text, table=read.table, columns=read.columns, may_be=read.may_be, understood=read.understood, mistakes=read.mistakes,
-        always=always, behind_key=behind_key, points=points, made=read.made,
-    )  # fmt: skip
+    return replace(read, what=what, text=text, always=always, behind_key=behind_key, points=points)
 
 
 def _text(form: FormData) -> str:
@@ -82,12 +79,13 @@ def _table(form: FormData, text: str, kind: TableKind, points: dict[str, str]) -
     typed = [said_in(form, f"column-{k}") for k in range(wide)]
     chosen = f"column-{wide - 1}" in form and f"column-{wide}" not in form and said_in(form, "of") == kind.value
     columns = tuple(typed) if chosen else guess_columns(table, kind)
+    read = ImportPage(table=table, columns=columns, may_be=COLUMNS[kind])
     try:
         ours = written(table, kind, columns)
     except SheetError as error:
-        return ImportPage(table=table, columns=columns, may_be=COLUMNS[kind], mistakes=list(error.mistakes))
+        return replace(read, mistakes=list(error.mistakes))
     understood, mistakes = _feeds_told(ours) if kind is TableKind.FEEDS else _wires_told(ours, points)
-    return ImportPage(table=table, columns=columns, may_be=COLUMNS[kind], understood=understood, mistakes=mistakes)
+    return replace(read, understood=understood, mistakes=mistakes)
 
 
 def _feeds_told(ours: str) -> tuple[tuple[tuple[int, str], ...], list[Mistake]]:
@@ -126,11 +124,9 @@ def _netlist(text: str, sheet: str) -> ImportPage:
     return ImportPage(understood=told or ((0, "nothing is changed by it"),))
 
 
-def _put(read: ImportPage, what: What, text: str, sheet: str, always: str, behind_key: str) -> ImportPage:
-    if what is What.NETLIST:
-        made = put_netlist(sheet, text)
-    else:
-        assert read.table is not None
-        ours = written(read.table, TableKind(what.value), read.columns)
-        made = put_wires(sheet, ours) if what is What.WIRES else put_feeds(sheet, ours, always, behind_key)
-    return ImportPage(table=read.table, columns=read.columns, may_be=read.may_be, understood=read.understood, made=made)
+def _made(read: ImportPage, what: What, text: str, sheet: str, always: str, behind_key: str) -> str:
+    """The sheet with what was read."""
+    if what is What.NETLIST or read.table is None:
+        return put_netlist(sheet, text)
+    ours = written(read.table, TableKind(what.value), read.columns)
+    return put_wires(sheet, ours) if what is What.WIRES else put_feeds(sheet, ours, always, behind_key)

@@ -9,7 +9,7 @@ from starlette.datastructures import FormData
 from iron_probe.core.circuit.fuse_boxes import Box, boxes_of
 from iron_probe.core.circuit.network import SheetKey
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.compose.edits import NUMBERS, POSITIONS, change, join, put_in, said_positions, split, strike_out
+from iron_probe.core.compose.edits import NUMBERS, POSITIONS, change, copy, join, put_in, said_positions, split, strike_out
 from iron_probe.core.compose.feeds import read_feeds
 from iron_probe.core.compose.sheet_text import SheetText
 from iron_probe.core.compose.states import add_control, add_state, set_position
@@ -64,6 +64,8 @@ def edited(form: FormData, text: str) -> str:
             return put_in(text, part, title)
         case "joint":
             return put_in(text, part, title, "joint")
+        case "copy":
+            return copy(text, part, title)
         case "split":
             return split(text, part)
         case "strike":
@@ -107,7 +109,7 @@ def workbench(text: str, refused: str = "", picked: str = "") -> Workbench:
     return Workbench(
         text, tuple(_row(e, tuple(of_part.get(e["id"], ()))) for e in elements),
         draft.entries("states"), draft.entries("controls"), boxes_of(sheet) if sheet else (),
-        {n: str(p.get("title", "")) for n, p in draft.points.items()}, tuple(elsewhere), sheet,
+        draft.titles, tuple(elsewhere), sheet,
         map_of(whole) if whole else None, ink_of(whole, next(iter(sheet.states))) if whole and sheet else None, refused, picked,
     )  # fmt: skip
 

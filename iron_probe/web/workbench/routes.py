@@ -68,8 +68,7 @@ def effect(request: Request, machine: Machine, db: Db, form: Form) -> Response:
 @router.get("/machines/{number}/import")
 def begin_import(request: Request, machine: Machine, db: Db) -> Response:
     """A table to be put on the circuit."""
-    points = {n: str(p.get("title", "")) for n, p in SheetText(queries.newest_version(db, machine.id).text).points.items()}
-    return _import_page(request, machine, ImportPage(points=points))
+    return _import_page(request, machine, ImportPage(points=SheetText(queries.newest_version(db, machine.id).text).titles))
 
 
 @router.post("/machines/{number}/import")

@@ -8,13 +8,13 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from pydantic import ValidationError
 from sqlmodel import Session
 
-from iron_probe.core.job.step import JobStep, Summary
+from iron_probe.core.job.step import Summary
 from iron_probe.store import queries
 from iron_probe.store.queries import PAGE, Sort
 from iron_probe.store.tables import JobSummary, now
+from iron_probe.work.history import summary_kept
 
 LONGEST_SEARCH = 80
 
@@ -31,12 +31,8 @@ class YardRow:
 
     @staticmethod
     def of(row: JobSummary) -> "YardRow":
-        """A row as kept; one whose summary cannot be read says so and stops no other."""
-        try:
-            summary = Summary.model_validate(row.facts)
-        except ValidationError:
-            summary = Summary(step=JobStep())
-        return YardRow(number=row.number, machine=row.machine, closed=row.closed, last_at=row.last_at, summary=summary)
+        """A row as kept; one whose summary cannot be read says so."""
+        return YardRow(number=row.number, machine=row.machine, closed=row.closed, last_at=row.last_at, summary=summary_kept(row))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -3,7 +3,7 @@
 import pytest
 
 from iron_probe.core.circuit.read_sheet import read_sheet
-from iron_probe.core.compose.edits import change, feed, join, put_in, split, strike_out
+from iron_probe.core.compose.edits import change, copy, feed, join, put_in, split, strike_out
 from iron_probe.core.errors import SheetError
 from iron_probe.machines import load_sheet, sheet_ids, sheet_text
 
@@ -107,3 +107,16 @@ def test_a_feed_that_the_drawing_lacks_leads_from_plus_to_where_the_part_leads()
     assert any(e.start == sheet.plus and e.end == "sol.coil" for e in sheet.elements if e.type == "wire")
     with pytest.raises(SheetError, match="leads to no point"):
         feed(sheet_text("crew-minibus"), next(e.id for e in load_sheet("crew-minibus").elements if e.type == "relay"))
+
+
+def test_a_part_is_copied_between_its_points_under_a_name_of_its_own() -> None:
+    sheet = read_sheet(copy(copy(MOWER, "coil-wire"), "f1", "Spare fuse"))
+    again, spare = sheet.element("solenoid-wire-again"), sheet.element("spare-fuse")
+    assert (again.start, again.end) == (sheet.element("coil-wire").start, "sol.coil") and spare.slot is None  # type: ignore[union-attr]
+
+
+def test_a_fuse_is_put_at_its_place_in_the_box() -> None:
+    assert read_sheet(change(MOWER, "f1", "place", "2, 3")).element("f1").place == (2, 3)  # type: ignore[union-attr]
+    assert read_sheet(change(change(MOWER, "f1", "place", "2 3"), "f1", "place", "")).element("f1").place is None  # type: ignore[union-attr]
+    with pytest.raises(SheetError, match="row and column"):
+        change(MOWER, "f1", "place", "left")

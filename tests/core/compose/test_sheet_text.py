@@ -2,7 +2,7 @@
 
 import pytest
 
-from iron_probe.core.compose.sheet_text import SheetText, free_name, point_fields, renamed
+from iron_probe.core.compose.sheet_text import SheetText, point_fields, renamed
 from iron_probe.core.errors import SheetError
 from iron_probe.machines import load_sheet, sheet_ids, sheet_text
 
@@ -51,10 +51,6 @@ def test_points_are_renamed_wherever_an_element_names_them() -> None:
         "coil": ["a", "z"],
         "outputs": [{"point": "z", "needs": [{"point": "z"}], "on_in": {"b": ["b"]}}],
     }
-
-
-def test_a_free_name_is_told_apart() -> None:
-    assert free_name("Plug", {"plug", "plug-2"}) == "Plug-3"
 
 
 def test_what_is_no_sheet_is_told() -> None:

@@ -17,15 +17,15 @@ TABLE = "F21; 10 A; Heater fan; 80 W; by heater switch\nF22; 5 A; Tracker; 6 mA\
 
 def test_an_accessory_is_tapped_in_with_its_fuse_and_comes_back_to_the_common_ground() -> None:
     sheet = read_sheet(tap(MOWER, "solenoid battery stud", Feed(line=0, box=1, slot="", title="Work lamp", rating_a=10, watts=55)))
-    assert [sheet.element(i).type for i in ("work-lamp-fuse", "work-lamp-wire", "work-lamp")] == ["fuse", "wire", "load"]
-    assert sheet.element("work-lamp-fuse").start == "sol.in" and sheet.element("work-lamp").end in ("block", "frame")  # type: ignore[union-attr]
+    assert [sheet.element(i).type for i in ("work-lamp-fuse", "work-lamp-wire", "work-lamp-load")] == ["fuse", "wire", "load"]
+    assert sheet.element("work-lamp-fuse").start == "sol.in" and sheet.element("work-lamp-load").end in ("block", "frame")  # type: ignore[union-attr]
     with pytest.raises(SheetError, match=r"no point is called “sol\.inn”; did you mean"):
         tap(MOWER, "sol.inn", Feed(line=0, box=1, slot="", title="Lamp"))
 
 
 def test_what_sleeps_is_tapped_in_as_a_module() -> None:
     sheet = read_sheet(tap(MOWER, "sol.in", Feed(line=0, box=1, slot="", title="Tracker", asleep_ma=6)))
-    assert sheet.element("tracker").asleep_a == 0.006  # type: ignore[union-attr]
+    assert sheet.element("tracker-module").asleep_a == 0.006  # type: ignore[union-attr]
 
 
 def test_a_table_of_fuses_lies_in_its_box_and_its_switches_work() -> None:
@@ -36,8 +36,8 @@ def test_a_table_of_fuses_lies_in_its_box_and_its_switches_work() -> None:
     assert len(sheet.controls) == len(before.controls) + 2 and len(sheet.states) == len(before.states) + 2
     on = next(s for s in sheet.states if s.startswith("on-heater"))
     solved = solve_state(network_of(sheet), on)
-    assert abs(float(solved.drop("heater-fan")[0])) > 10
-    assert abs(float(solve_state(network_of(sheet), next(iter(sheet.states))).drop("heater-fan")[0])) < 1
+    assert abs(float(solved.drop("heater-fan-load")[0])) > 10
+    assert abs(float(solve_state(network_of(sheet), next(iter(sheet.states))).drop("heater-fan-load")[0])) < 1
 
 
 @pytest.mark.parametrize(
