@@ -32,6 +32,9 @@ AXE = ROOT / "node_modules/axe-core/axe.min.js"
         "/jobs/111/fuse",
         "/jobs/104/battery",
         "/machines/2",
+        "/machines/2/workbench",
+        "/machines/2/import",
+        "/compose?kind=van",
     ],
 )
 def test_no_serious_finding_by_day_in_the_dark_and_with_gloves(
@@ -47,6 +50,13 @@ def test_no_serious_finding_by_day_in_the_dark_and_with_gloves(
         found = driver.execute_async_script("axe.run().then(arguments[0])")
         serious = [(v["id"], v["nodes"][0]["html"][:160]) for v in found["violations"] if v["impact"] in ("serious", "critical")]
         assert serious == [], held
+
+
+def test_no_page_of_a_machine_is_wider_than_a_phone(served: Served, open_browser: Callable[[int, int], webdriver.Chrome]) -> None:
+    driver = open_browser(390, 844)
+    for path in ("/machines", "/machines/2", "/machines/2/workbench", "/machines/2/import", "/compose", "/compose?kind=van"):
+        driver.get(served.url + path)
+        assert driver.execute_script("return document.documentElement.scrollWidth") <= 390, path
 
 
 def test_the_field_is_two_stops_of_the_tab_key_away(served: Served, open_browser: Callable[[int, int], webdriver.Chrome]) -> None:

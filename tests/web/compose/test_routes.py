@@ -61,3 +61,16 @@ def test_sheet_and_answers_go_out_as_files(visitor: Visitor) -> None:
     assert read_sheet(visitor.get("/compose/sheet.yaml?kind=scooter&title=Scooter+2").text).title == "Scooter 2"
     answers = visitor.get("/compose/answers.yaml?kind=scooter&agree=kill").text
     assert answers == "format: iron-probe-answers/1\nkind: scooter\nagree:\n- kill\n"
+
+
+def test_what_a_job_measured_is_assumed_no_more(visitor: Visitor) -> None:
+    visitor.submit("/compose/keep", kind="mower", name="Mower 12", then="machine", entry_id=str(uuid4()))
+    machine = visitor.last.url.path
+    assert 'name="element" value="plus-clamp"' in visitor.last.text
+    clamp = read_sheet(visitor.get(machine + "/sheet.yaml").text).element("plus-clamp")
+    job = {"school": "common", "temp_degc": "12", "cold_degc": "-5", "symptom": "slow", "entry_id": str(uuid4())}
+    visitor.submit("/jobs", machine_no=machine.rsplit("/", 1)[1], **job)
+    reading = {"red": clamp.points()[0], "black": clamp.points()[1], "state": "crank", "instrument": "voltmeter", "value": "0.03"}
+    visitor.submit(visitor.last.url.path + "/readings", **reading)
+    page = visitor.get(machine).text
+    assert 'name="element" value="plus-clamp"' not in page and 'name="element" value="frame-bolt"' in page
