@@ -117,15 +117,9 @@ def newest_version(session: Session, machine_id: UUID) -> SheetVersion:
     return session.exec(query.order_by(col(SheetVersion.number).desc()).limit(1)).one()
 
 
-def composed_version(session: Session, machine_id: UUID, answers: str) -> SheetVersion:
-    """The version of a machine's sheet that was composed from these answers: the first that holds them."""
-    query = select(SheetVersion).where(col(SheetVersion.machine_id) == machine_id, col(SheetVersion.answers) == answers)
-    return session.exec(query.order_by(col(SheetVersion.number)).limit(1)).one()
-
-
 def add_version(session: Session, machine_id: UUID, content_hash: str, sheet: str, note: str, by: str, answers: str = "") -> SheetVersion:
     """Keep a new version of a machine's sheet; one whose content is the newest's is that version. The answers a machine was composed from
-    go on with its later versions: what still stands as it was composed is still assumed."""
+    go on with its later versions."""
     session.exec(select(MachineRow.id).where(col(MachineRow.id) == machine_id).with_for_update()).one()  # numbers are given one at a time
     newest = session.exec(
         select(SheetVersion).where(col(SheetVersion.machine_id) == machine_id).order_by(col(SheetVersion.number).desc()).limit(1)

@@ -39,7 +39,7 @@ def _moment(*, needed: bool = True) -> Any:
 
 class MachineRow(SQLModel, table=True):
     """A machine of the yard. `plate` is whatever it is known by on paper: plate, hull or serial number; `hours` and `km` as last read;
-    `battery` is what is really fitted: type, Ah, CCA, date; `seen` are elements of its circuit that were only assumed until somebody saw them.
+    `battery` is what is really fitted: type, Ah, CCA, date.
     One that left the yard is `retired_at`; one that was in the yard's books twice is `merged_into` the other."""
 
     __tablename__ = "machine"
@@ -52,7 +52,6 @@ class MachineRow(SQLModel, table=True):
     hours: float | None = None
     km: float | None = None
     battery: dict[str, Any] = Field(default_factory=dict, sa_column=_json("'{}'"))
-    seen: list[str] = Field(default_factory=list, sa_column=_json("'[]'"))
     notes: str = Field(default="", sa_column=Column(Text, nullable=False, server_default=""))
     retired_at: datetime | None = Field(default=None, sa_column=_moment(needed=False))
     merged_into: UUID | None = Field(default=None, foreign_key="machine.id")

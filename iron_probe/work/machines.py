@@ -1,6 +1,6 @@
 """Machines of the yard: brought in from a shipped sheet or a sheet file, and their circuit's versions."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
@@ -9,19 +9,15 @@ from uuid import UUID
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session
 
-from iron_probe.blocks import pattern_book
-from iron_probe.core.compose.answers_file import read_answers
-from iron_probe.core.compose.compose import compose
-from iron_probe.core.compose.edits import strike_out
+from iron_probe.core.compose.edits import changed_is_seen, seen, strike_out
 from iron_probe.core.compose.sheet_text import SheetText
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.job.job import Actor
-from iron_probe.core.kept import Kept
 from iron_probe.core.whole_sheet import read_whole_sheet
 from iron_probe.machines import sheet_text
 from iron_probe.store import queries
 from iron_probe.store.tables import MachineRow, SheetVersion, now
-from iron_probe.work.sheets import content_hash, sheet_of
+from iron_probe.work.sheets import content_hash
 
 LONGEST_NOTES = 4000
 """Of a machine's notes, in characters."""
@@ -68,8 +64,9 @@ def copy_of_shipped(session: Session, machine: NewMachine, sheet_id: str, actor:
 
 
 def new_version(session: Session, machine: MachineRow, text: str, note: str, actor: Actor) -> SheetVersion:
-    """Keep a changed sheet as the machine's next version; SheetError with every mistake."""
+    """Keep a changed sheet as the machine's next version, its changed parts no longer assumed; SheetError with every mistake."""
     read_whole_sheet(text)
+    text = changed_is_seen(text, queries.newest_version(session, machine.id).text)
     kept = queries.add_version(session, machine.id, content_hash(text), text, note, actor.name)
     session.commit()
     return kept
@@ -113,7 +110,6 @@ def merge(session: Session, double: MachineRow, machine: MachineRow, actor: Acto
     note = f"kept when machine {double.number}, {double.name}, was merged into this one"
     queries.add_version(session, machine.id, kept.content_hash, kept.text, note[:200], actor.name, kept.answers)
     double.merged_into, double.retired_at = machine.id, now()
-    machine.seen = sorted({*machine.seen, *double.seen})
     machine.notes = "\n".join(filter(None, (machine.notes, double.notes)))[:LONGEST_NOTES]
     session.add_all((double, machine))
     queries.rename_in_yard(session, machine.id, machine.name)
@@ -133,28 +129,7 @@ def battery_of(session: Session, machine_id: UUID) -> dict[str, Any]:
     return session.get_one(MachineRow, machine_id).battery
 
 
-def see(session: Session, machine: MachineRow, elements: Iterable[str]) -> None:
-    """Keep that somebody has seen elements of a machine's circuit which were only assumed."""
-    machine.seen = sorted({*machine.seen, *elements})
-    session.add(machine)
-    session.commit()
-
-
-_assumed: Kept[tuple[str, str, str], frozenset[str]] = Kept("assumed", 128)
-
-
-def assumed(session: Session, machine: MachineRow, version: SheetVersion) -> frozenset[str]:
-    """The elements of a version that stand there only because such machines usually have them: composed without a word about them, still as
-    they were composed, and seen by nobody. The machine's first version with these answers says how that was: the blocks of today may say
-    something else."""
-    if not version.answers:
-        return frozenset()
-
-    def compare() -> frozenset[str]:
-        said, _ = read_answers(version.answers)
-        first = queries.composed_version(session, machine.id, version.answers)
-        unsaid = compose(pattern_book(), said).assumed
-        usual = {e.id: e for e in sheet_of(session, first.content_hash).elements if e.id in unsaid}
-        return frozenset(e.id for e in sheet_of(session, version.content_hash).elements if usual.get(e.id) == e)
-
-    return _assumed.get((str(machine.id), version.content_hash, version.answers), compare) - set(machine.seen)
+def see(session: Session, machine: MachineRow, elements: Sequence[str], actor: Actor) -> SheetVersion:
+    """The next version of a machine's sheet, on which somebody has seen parts that were only assumed."""
+    text = queries.newest_version(session, machine.id).text
+    return new_version(session, machine, seen(text, elements), f"seen on this machine: {', '.join(elements)}"[:200], actor)

@@ -87,6 +87,9 @@ class ElementBase(BaseModel):
     slot: str | None = None
     place: Annotated[tuple[int, int] | None, Field(description="row and column in its box, from 1")] = None
     part: str | None = None
+    assumed: Annotated[bool, Field(description="drawn because such machines usually have it; nobody has said or seen so of this one")] = (
+        False
+    )
 
     def parameters(self, at: Conditions) -> list[Parameter]:
         """Nominal values under the given conditions."""

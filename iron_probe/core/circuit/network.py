@@ -31,6 +31,9 @@ from iron_probe.core.circuit.stator_ways import stator_ways
 from iron_probe.core.errors import SolveError, unknown_name
 from iron_probe.core.kept import Kept
 
+ASSUMED_SPREAD = 1.5
+"""How much wider a part spreads that is only assumed: neither its size nor its length was looked at (chosen here)."""
+
 
 @dataclass(frozen=True, slots=True)
 class Coil:
@@ -251,10 +254,10 @@ def build_network(sheet: Sheet, at: Conditions | None = None, attached: Sequence
     conditions = replace(Conditions() if at is None else at, fuel=sheet.engine.fuel)
     elements = [*sheet.elements, *attached]
     branches = [(element, branch) for element in elements for branch in element.branches()]
-    rows = [(element.id, parameter) for element in elements for parameter in element.parameters(conditions)]
-    names = [(owner, parameter.name) for owner, parameter in rows]
+    rows = [(element, parameter) for element in elements for parameter in element.parameters(conditions)]
+    names = [(owner.id, parameter.name) for owner, parameter in rows]
     nominal = [parameter.nominal for _, parameter in rows]
-    spread = [parameter.spread for _, parameter in rows]
+    spread = [parameter.spread * (ASSUMED_SPREAD if owner.assumed else 1.0) for owner, parameter in rows]
     for name in (LEAK, SUPPLY_LEAK):
         names += [(point, name) for point in sheet.points]
         nominal += [0.0] * len(sheet.points)

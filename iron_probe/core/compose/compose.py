@@ -19,7 +19,7 @@ from iron_probe.core.errors import Mistake
 @dataclass(frozen=True, slots=True)
 class Composed:
     """A sheet from answers: its text, the sheet, the answers as they were settled, the question each element comes from, and the mistakes
-    in what was said (where an answer could not be taken, the usual one stands)."""
+    in what was said (where an answer could not be taken, the usual one stands). Elements that stand there only because such machines usually have them are marked so."""
 
     text: str
     sheet: Sheet
@@ -29,8 +29,8 @@ class Composed:
 
     @property
     def assumed(self) -> frozenset[str]:
-        """Elements that stand there because such machines usually have them, and nobody has said so of this one."""
-        return frozenset(e for e, question in self.came_from.items() if question not in self.settled.said)
+        """Elements that nobody has said of this machine."""
+        return frozenset(e.id for e in self.sheet.elements if e.assumed)
 
 
 def compose(book: PatternBook, said: Said, sheet_id: str = "", title: str = "") -> Composed:
@@ -47,6 +47,7 @@ def compose(book: PatternBook, said: Said, sheet_id: str = "", title: str = "") 
         plan.add(block, name, question)
     add_feeds(plan, feeds, asleep)
     add_states(plan)
+    plan.elements = [e | {"assumed": True} if plan.came_from[e["id"]] not in settled.said else e for e in plan.elements]
     text = write_sheet(_header(settled, plan.figures, sheet_id, title, _about(book, settled)), plan)
     return Composed(text, read_sheet(text), settled, plan.came_from, (*settled.mistakes, *wrong_feeds, *wrong_sleeps))
 

@@ -2,7 +2,7 @@
 
 import re
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import get_args
 
 import networkx as nx
@@ -130,12 +130,28 @@ def put_in(text: str, element_id: str, title: str, kind: str = "plug") -> str:
     ).text
 
 
+def seen(text: str, elements: Iterable[str]) -> str:
+    """A sheet on which some parts are no longer only assumed."""
+    sheet = SheetText(text)
+    listed = set(elements)
+    for element in sheet.elements:
+        if element["id"] in listed and element.pop("assumed", False):
+            sheet = sheet.replaced(element["id"], element)
+    return sheet.text
+
+
+def changed_is_seen(text: str, before: str) -> str:
+    """A changed sheet on which no part is only assumed any more that differs from the sheet `before`: somebody has said what it is."""
+    was = {e["id"]: e for e in SheetText(before).elements}
+    return seen(text, [e["id"] for e in SheetText(text).elements if e.get("assumed") and e != was.get(e["id"], e)])
+
+
 def copy(text: str, element_id: str, title: str = "") -> str:
     """The same part once more, between the same points: to be moved where it belongs."""
     sheet = SheetText(text)
     element = sheet.element(element_id)
     title = (title.strip() or f"{element.get('title', element_id)} again")[:LONGEST_TITLE]
-    fresh = {k: v for k, v in element.items() if k not in ("slot", "place")}
+    fresh = {k: v for k, v in element.items() if k not in ("slot", "place", "assumed")}
     name = free_name(word_of(title), {e["id"] for e in sheet.elements})
     return sheet.replaced(element_id, element, {**fresh, "id": name, "title": title}).text
 

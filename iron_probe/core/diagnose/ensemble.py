@@ -199,6 +199,12 @@ class Ensemble:
         return np.array([len(h.modes) == 1 and h.modes[0].name in SHORT_MODES for h in self.hypotheses])
 
     @cached_property
+    def on_assumed(self) -> NDArray[np.bool_]:
+        """Which hypotheses (count,) begin at a part that is only assumed."""
+        assumed = {e.id for e in self.sheet.elements if e.assumed}
+        return np.array([bool(h.modes) and h.modes[0].element in assumed for h in self.hypotheses])
+
+    @cached_property
     def by_element(self) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
         """Numbers of the accusing hypotheses, those of one element side by side, and where each element's begin."""
         return np.concatenate(list(self.accusing.values())), np.cumsum([0, *(len(n) for n in self.accusing.values())])[:-1]

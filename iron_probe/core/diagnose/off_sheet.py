@@ -16,6 +16,9 @@ from iron_probe.core.diagnose.scope import Scope
 ANYWHERE_PRIOR, BESIDE_PRIOR = 0.015, 0.05
 """Chance beforehand that the fault lies anywhere off the drawing, and that it is a joint at the end of a drawn conductor which the drawing
 lacks (common practice, no source)."""
+ASSUMED_TIMES = 2.0
+"""How many times likelier something undrawn lies beside a part that is only assumed: a drawing of it from memory leaves out plugs and joints
+(chosen here)."""
 GROUND_SHARE = 0.2
 """How often a way to ground lies beside a part, against how often a joint does (common practice, no source)."""
 SOUND_SHARE = 0.5
@@ -60,6 +63,7 @@ def lying_beside(ensemble: Ensemble, places: Sequence[PlaceRead], fits: Sequence
             rest[near] += as_sound - fit.fit.log.reshape(total.shape)[numbers[near]]
     found[numbers] = log_sum(rest, axis=1) - np.log(ensemble.size) + refined[numbers]
     found[ensemble.to_ground] += np.log(GROUND_SHARE)
+    found[ensemble.on_assumed] += np.log(ASSUMED_TIMES)
     return found
 
 

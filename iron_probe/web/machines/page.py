@@ -28,7 +28,7 @@ from iron_probe.web.bench.drawing import Folding, ink_of, map_of
 from iron_probe.web.page import field
 from iron_probe.web.screen import Screen
 from iron_probe.work.history import held_against, proving_jobs, summary_kept
-from iron_probe.work.machines import LONGEST_NOTES, NewMachine, assumed
+from iron_probe.work.machines import LONGEST_NOTES, NewMachine
 from iron_probe.work.photos import photos_of_machine
 from iron_probe.work.sheets import sheet_of
 
@@ -103,14 +103,13 @@ def machine_page(session: Session, machine: MachineRow, screens: Sequence[Screen
     shown = queries.version_or_newest(session, machine.id, version)
     sheet = sheet_of(session, shown.content_hash)
     whole = Folding(SheetKey(sheet))
-    unseen = assumed(session, machine, shown)
     rows = queries.summaries_of(session, machine.id)
     met = {e for row in rows for e in summary_kept(row).confirmed}
     refused = tuple((s.title, why) for s in screens if (why := s.refuses(sheet)))
     return MachinePage(
         machine=machine, versions=versions, shown=shown, sheet=sheet, drawing=map_of(whole), ink=ink_of(whole, next(iter(sheet.states))), boxes=boxes_of(sheet),
         jobs=queries.jobs_of(session, machine.id), not_offered=refused,
-        assumed=tuple(e for e in sheet.elements if e.id in unseen - met), trends=trends(rows, sheet.system_v),
+        assumed=tuple(e for e in sheet.elements if e.assumed and e.id not in met), trends=trends(rows, sheet.system_v),
         proven=proving_jobs(session, machine.id), source=_source(versions[-1].text), waits=_waits(rows),
         photos=photos_of_machine(session, machine.id), others=[m for m in queries.machines(session) if m.id != machine.id],
     )  # fmt: skip

@@ -116,7 +116,10 @@ def describe(request: Request, machine: Machine, db: Db, form: Form) -> Response
 @router.post("/machines/{number}/seen")
 def seen(machine: Machine, db: Db, form: Form) -> Response:
     """Keep that parts of the circuit which were only assumed are there on this machine."""
-    see(db, machine, [e for e in form.getlist("element") if isinstance(e, str)][:MOST_ELEMENTS])
+    parts = [e for e in form.getlist("element") if isinstance(e, str)][:MOST_ELEMENTS]
+    if not parts:
+        raise ReadingError("Nothing was seen: tick the parts that are on this machine, then press it again")
+    see(db, machine, parts, TECHNICIAN)
     return RedirectResponse(f"/machines/{machine.number}#assumed", status_code=303)
 
 

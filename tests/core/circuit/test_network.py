@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from iron_probe.core.circuit.elements import Conditions
-from iron_probe.core.circuit.network import Network, SheetKey, branch_id, build_network, network_of
+from iron_probe.core.circuit.network import ASSUMED_SPREAD, Network, SheetKey, branch_id, build_network, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import SolveError
 
@@ -26,6 +26,15 @@ def test_machines_spread_about_nominal_by_each_parts_own_spread(minibus_network:
     assert machines[:, 1] * machines[:, 2] == pytest.approx(minibus_network.nominal**2)
     fixed = minibus_network.spread == 0
     assert (machines[fixed, 1] == minibus_network.nominal[fixed]).all()
+
+
+def test_what_is_only_assumed_spreads_wider(minibus: Sheet, minibus_network: Network) -> None:
+    first = minibus.elements[0]
+    one = minibus.changed(elements=[first.model_copy(update={"assumed": True}), *minibus.elements[1:]])
+    spreads = minibus_network.spread > 0
+    ratio = (build_network(one).spread[spreads] / minibus_network.spread[spreads]).round(6)
+    owners = [owner for (owner, _), some in zip(minibus_network.parameters, spreads, strict=True) if some]
+    assert {owner for owner, r in zip(owners, ratio, strict=True) if r > 1} == {first.id} and set(ratio) == {1.0, ASSUMED_SPREAD}
 
 
 def test_a_network_is_built_once_for_a_content_and_conditions(minibus: Sheet) -> None:

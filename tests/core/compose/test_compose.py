@@ -49,7 +49,7 @@ def test_legal_answers_make_a_sound_machine(seed: int) -> None:
 def test_what_was_said_is_no_longer_assumed() -> None:
     usual = compose(BOOK, {"kind": "car"})
     said = compose(BOOK, {"kind": "car", "batteries": "one", "start": "not-known"})
-    assert usual.text == said.text
+    assert usual.text.replace(", assumed: true", "") == said.text.replace(", assumed: true", "")
     assert {e.id for e in said.sheet.elements if e.id not in said.assumed} == {"battery", "plus-clamp", "minus-clamp"}
 
 

@@ -3,7 +3,7 @@
 import pytest
 
 from iron_probe.core.circuit.read_sheet import read_sheet
-from iron_probe.core.compose.edits import change, copy, feed, join, put_in, split, strike_out
+from iron_probe.core.compose.edits import change, changed_is_seen, copy, feed, join, put_in, seen, split, strike_out
 from iron_probe.core.errors import SheetError
 from iron_probe.machines import load_sheet, sheet_ids, sheet_text
 
@@ -120,3 +120,17 @@ def test_a_fuse_is_put_at_its_place_in_the_box() -> None:
     assert read_sheet(change(change(MOWER, "f1", "place", "2 3"), "f1", "place", "")).element("f1").place is None  # type: ignore[union-attr]
     with pytest.raises(SheetError, match="row and column"):
         change(MOWER, "f1", "place", "left")
+
+
+def assumed_in(text: str) -> set[str]:
+    return {e.id for e in read_sheet(text).elements if e.assumed}
+
+
+def test_what_was_seen_is_no_longer_assumed_and_what_was_changed_neither() -> None:
+    text = MOWER.replace("id: coil-wire,", "id: coil-wire, assumed: true,").replace("id: f1,", "id: f1, assumed: true,")
+    assert assumed_in(text) == {"coil-wire", "f1"}
+    assert assumed_in(seen(text, ["f1", "nowhere"])) == {"coil-wire"}
+    longer = change(text, "coil-wire", "length_m", "2.7")
+    assert assumed_in(longer) == {"coil-wire", "f1"} and assumed_in(changed_is_seen(longer, text)) == {"f1"}
+    assert assumed_in(changed_is_seen(text, MOWER.replace("id: f1,", "id: f9,"))) == {"f1"}  # a part that is new here is as it says
+    assert assumed_in(copy(text, "f1")) == {"coil-wire", "f1"}

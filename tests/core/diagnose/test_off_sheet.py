@@ -83,3 +83,11 @@ def test_what_lies_beside_lets_a_sound_part_carry_what_then_flows(case: Case, bo
         for v in (0.5 * good_v, 8 * good_v)
     )
     assert dict(little.beside)["frame-bolt"] > dict(much.beside).get("frame-bolt", 0.0)
+
+
+def test_beside_what_is_only_assumed_something_undrawn_is_likelier() -> None:
+    mower = load_sheet("green-mower")
+    elements = [e.model_copy(update={"assumed": e.id == "engine-mount"}) for e in mower.elements]
+    readings = [heard("slow"), volts("block", "frame", 0.9, state="crank")]
+    said, guessed = (Case(Ensemble(sheet)).posterior(readings) for sheet in (mower, mower.changed(elements=elements)))
+    assert dict(guessed.beside)["engine-mount"] > 1.6 * dict(said.beside)["engine-mount"]
