@@ -35,7 +35,10 @@ def read_settings() -> Settings:
     try:
         return Settings()
     except ValidationError as error:
-        told = "; ".join(f"IRON_PROBE_{str(e['loc'][0]).upper()} is “{e['input']}”: {e['msg'].lower()}" for e in error.errors())
+        told = "; ".join(
+            f"IRON_PROBE_{str(e['loc'][0]).upper()} is “{e['input']}”: {e['msg'].lower()}" if e["loc"] else str(e["ctx"]["error"])
+            for e in error.errors()
+        )
         raise fail(f"{told}. Mend the environment and start again.") from error
 
 
@@ -60,13 +63,18 @@ WORKER_NICE = 5
 
 
 @app.command()
-def serve(fresh: Annotated[bool, typer.Option(help="Throw the data away and start the demo anew.")] = False) -> None:
+def serve(
+    fresh: Annotated[bool, typer.Option(help="Throw the data away and start the demo anew.")] = False,
+    accounts: Annotated[bool, typer.Option(help="A yard of your own: nobody gets in who has not signed in; no demo.")] = False,
+    lan: Annotated[bool, typer.Option(help="Listen on the network too, with accounts and a TLS certificate.")] = False,
+) -> None:
     """Start the database, the app on loopback and its worker, with the demo yard on first use."""
     from sqlalchemy.exc import SQLAlchemyError
 
     from iron_probe.opening import open_house
     from iron_probe.store.cluster import ClusterError
 
+    os.environ |= {f"IRON_PROBE_{name}": "1" for name, wanted in (("ACCOUNTS", accounts or lan), ("LAN", lan)) if wanted}
     settings = read_settings()
     if not port_is_free(settings.port):
         raise fail(f"Port {settings.port} is in use: stop what runs there, or set IRON_PROBE_PORT to another port.")
@@ -102,9 +110,11 @@ def one_app(port: int) -> None:
     listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
     listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEPORT, 1)
-    listening.bind(("127.0.0.1", port))
+    settings = read_settings()
+    listening.bind(("0.0.0.0" if settings.lan else "127.0.0.1", port))
     config = uvicorn.Config(
-        app_from_environment, factory=True, log_level="warning", timeout_graceful_shutdown=3, timeout_keep_alive=75, backlog=512
+        app_from_environment, factory=True, log_level="warning", timeout_graceful_shutdown=3, timeout_keep_alive=75, backlog=512,
+        ssl_certfile=settings.tls_cert, ssl_keyfile=settings.tls_key,
     )  # fmt: skip
     uvicorn.Server(config).run(sockets=[listening])
 

@@ -1,11 +1,12 @@
 """Opening the house for the day: the database, its schema, the demo on first use, then app processes and a worker."""
 
 import contextlib
-import urllib.error
-import urllib.request
-from collections.abc import Callable
+import io
+import socket
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
+import segno
 from sqlmodel import Session
 
 from iron_probe.house import Child, House
@@ -14,6 +15,7 @@ from iron_probe.store import captures, queries
 from iron_probe.store.cluster import Cluster
 from iron_probe.store.database import connect
 from iron_probe.store.migrate import migrate
+from iron_probe.work.people import owner_key
 from iron_probe.work.uploads import adopt
 from iron_probe.work.yard_queue import Queue
 
@@ -28,15 +30,19 @@ def open_house(settings: Settings, say: Callable[[str], None]) -> None:
         if own is not None:
             own.start()
         url = settings.database_url or (own.url if own else "")
-        make_ready(url, settings.data)
-        environment = {"IRON_PROBE_DATABASE_URL": url, "IRON_PROBE_SHARED": str(settings.data.resolve()), "OMP_NUM_THREADS": "1"}
+        key = make_ready(url, settings.data, accounts=settings.accounts)
+        environment = {
+            "IRON_PROBE_DATABASE_URL": url, "IRON_PROBE_SHARED": str(settings.data.resolve()), "OMP_NUM_THREADS": "1",
+            "IRON_PROBE_ACCOUNTS": str(int(settings.accounts)), "IRON_PROBE_SECURE": str(int(settings.over_tls)),
+            "IRON_PROBE_HOSTS": ",".join(filter(None, (settings.hosts, address_here() if settings.lan else ""))),
+        }  # fmt: skip
         apps = [Child(f"app process {k + 1}", ["app", str(settings.port)], environment) for k in range(settings.processes)]
         house = House(apps, own.bring_back if own else lambda: False, say)
         house.start()
         try:
-            house.wait_until(lambda: _answers(settings.port), START_S)
+            house.wait_until(lambda: _answers(settings), START_S)
             house.add(Child("worker", ["worker"], environment, "TERM"))  # once the app answers, which it would only make wait
-            say(f"Iron Probe is at http://127.0.0.1:{settings.port}  (Ctrl-C stops it)")
+            say("\n".join(_where(settings, key)))
             house.run()
         finally:
             house.stop()
@@ -45,14 +51,37 @@ def open_house(settings: Settings, say: Callable[[str], None]) -> None:
             own.stop()
 
 
-def make_ready(url: str, data: Path) -> None:
-    """Bring the schema up to date, fill an empty yard with the demo, and put what an earlier run left open on the list."""
+def _where(settings: Settings, key: str) -> Iterator[str]:
+    """What is said where the app was started: its address, and the link by which the yard's first lead joins."""
+    scheme = "https" if settings.tls_cert else "http"
+    here = f"{scheme}://127.0.0.1:{settings.port}"
+    yield f"Iron Probe is at {here}  (Ctrl-C stops it)"
+    if settings.lan:
+        outside = f"{scheme}://{address_here()}:{settings.port}"
+        drawn = io.StringIO()
+        segno.make(outside, micro=False).terminal(drawn, compact=True)
+        yield f"On the network it is at {outside}\n{drawn.getvalue()}"
+    if key:
+        yield f"Nobody leads this yard yet. Whoever opens this link first does, within two days:\n{here}/join/{key}"
+
+
+def address_here() -> str:
+    """This machine's address as others on its network see it; loopback's where it has none."""
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe, contextlib.suppress(OSError):
+        probe.connect(("192.0.2.1", 9))  # nothing is sent: the system only says which of its addresses it would send from
+        return str(probe.getsockname()[0])
+    return "127.0.0.1"
+
+
+def make_ready(url: str, data: Path, *, accounts: bool = False) -> str:
+    """Bring the schema up to date, fill an empty yard with the demo unless it has accounts, and put what an earlier run left open on the
+    list. The key of the link by which the yard's first lead joins; empty where it has one, or no accounts."""
     engine = connect(url)
     queue = Queue(url, data / "ensembles")
     try:
         migrate(engine)
         with Session(engine) as session:
-            if queries.count_jobs(session) == 0:
+            if not accounts and queries.count_jobs(session) == 0:
                 from iron_probe.demo.yard import fill_yard  # noqa: PLC0415  only the first start needs it
 
                 fill_yard(session)
@@ -61,13 +90,13 @@ def make_ready(url: str, data: Path) -> None:
                 queue.refresh_summaries()
             for capture in captures.being_read(session):
                 queue.read_capture(capture)
+            return owner_key(session) if accounts else ""
     finally:
         queue.close()
         engine.dispose()
 
 
-def _answers(port: int) -> bool:
-    with contextlib.suppress(urllib.error.URLError, ConnectionError, TimeoutError):
-        urllib.request.urlopen(f"http://127.0.0.1:{port}/static/icon.svg", timeout=2).close()
+def _answers(settings: Settings) -> bool:
+    with contextlib.suppress(OSError), socket.create_connection(("127.0.0.1", settings.port), timeout=2):
         return True
     return False

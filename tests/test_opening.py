@@ -42,6 +42,7 @@ def taken_port() -> Iterator[int]:
         ("serve", {"IRON_PROBE_DATABASE_URL": "nonsense"}, "Could not parse"),
         ("serve", {"IRON_PROBE_PORT": "99999"}, "less than or equal to 65535"),
         ("serve", {"IRON_PROBE_PORT": "abc"}, "valid integer"),
+        ("serve", {"IRON_PROBE_LAN": "1"}, "only with accounts"),
         ("serve", {"IRON_PROBE_DATA": "/proc/nothing"}, "Check free disk space and the rights"),
     ],
 )

@@ -13,6 +13,7 @@ from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.job.job import DEMO, Job
 from iron_probe.core.job.lines import ClosedLine, CodeLine, Ending, ReadingLine, RepairLine, TestLine
+from iron_probe.core.people.rights import Role
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.trace.columns import read_samples
 from iron_probe.core.trace.layout import guess_layout
@@ -20,6 +21,7 @@ from iron_probe.demo.crank_captures import shipped
 from iron_probe.demo.drain_yard import fill_drain_yard
 from iron_probe.demo.stage import stage_job
 from iron_probe.store import captures, queries
+from iron_probe.store.people import fresh_person
 from iron_probe.store.tables import Capture, now
 from iron_probe.work.import_capture import engine_of, facts_of
 from iron_probe.work.jobs import change_job, set_on
@@ -27,6 +29,8 @@ from iron_probe.work.logs import append
 
 _NAMES = UUID("6d0f7a52-5c1e-4c7e-9c3b-0f3f6f1b7a10")
 _METER_V = 0.01
+SAMPLES = (("Una Skerry", Role.LEAD), ("Tam Holm", Role.TECHNICIAN), ("Office window", Role.VIEWER))
+"""People of the sample yard; whoever takes nobody works as the first."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -224,7 +228,9 @@ STORIES = [
 
 
 def fill_yard(session: Session) -> None:
-    """Write the demo jobs."""
+    """Write the demo jobs, and the people one may work as."""
+    for name, role in SAMPLES:
+        session.add(fresh_person(name, role, sample=True))
     queries.keep_yard(session, "Cinder Quay fleet yard", "Island council, Harbour Road 7, Cinder Quay")
     for story in sorted(STORIES, key=lambda s: -s.hours_ago):
         _tell(session, story)

@@ -33,7 +33,8 @@ def _json(default: str | None = None) -> Any:
     return Column(JSONB, nullable=False, server_default=text(default) if default else None)
 
 
-def _moment(*, needed: bool = True) -> Any:
+def moment(*, needed: bool = True) -> Any:
+    """A column of a moment with its zone."""
     return Column(DateTime(timezone=True), nullable=not needed)
 
 
@@ -53,9 +54,9 @@ class MachineRow(SQLModel, table=True):
     km: float | None = None
     battery: dict[str, Any] = Field(default_factory=dict, sa_column=_json("'{}'"))
     notes: str = Field(default="", sa_column=Column(Text, nullable=False, server_default=""))
-    retired_at: datetime | None = Field(default=None, sa_column=_moment(needed=False))
+    retired_at: datetime | None = Field(default=None, sa_column=moment(needed=False))
     merged_into: UUID | None = Field(default=None, foreign_key="machine.id")
-    created_at: datetime = Field(default_factory=now, sa_column=_moment())
+    created_at: datetime = Field(default_factory=now, sa_column=moment())
 
 
 class SheetVersion(SQLModel, table=True):
@@ -76,7 +77,7 @@ class SheetVersion(SQLModel, table=True):
     answers: str = Field(default="", sa_column=Column(Text, nullable=False, server_default=""))
     note: str = ""
     by: str = ""
-    at: datetime = Field(default_factory=now, sa_column=_moment())
+    at: datetime = Field(default_factory=now, sa_column=moment())
 
 
 class JobRow(SQLModel, table=True):
@@ -100,9 +101,9 @@ class JobRow(SQLModel, table=True):
     temp_degc: float = 20.0
     cold_degc: float = -10.0
     drain: dict[str, Any] = Field(default_factory=dict, sa_column=_json("'{}'"))
-    created_at: datetime = Field(default_factory=now, sa_column=_moment())
-    closed_at: datetime | None = Field(default=None, sa_column=_moment(needed=False))
-    deleted_at: datetime | None = Field(default=None, sa_column=_moment(needed=False))
+    created_at: datetime = Field(default_factory=now, sa_column=moment())
+    closed_at: datetime | None = Field(default=None, sa_column=moment(needed=False))
+    deleted_at: datetime | None = Field(default=None, sa_column=moment(needed=False))
 
 
 class JobSummary(SQLModel, table=True):
@@ -121,7 +122,7 @@ class JobSummary(SQLModel, table=True):
     machine: str
     closed: bool = Field(default=False, sa_column=Column(Boolean, nullable=False))
     deleted: bool = Field(default=False, sa_column=Column(Boolean, nullable=False))
-    last_at: datetime = Field(sa_column=_moment())
+    last_at: datetime = Field(sa_column=moment())
     facts: dict[str, Any] = Field(default_factory=dict, sa_column=_json())
 
 
@@ -148,7 +149,7 @@ class LogEntry(SQLModel, table=True):
     id: UUID = Field(primary_key=True)
     job_id: UUID = Field(foreign_key="job.id", nullable=False)
     seq: int = Field(sa_column=Column(BigInteger, Identity(), nullable=False, unique=True))
-    at: datetime = Field(default_factory=now, sa_column=_moment())
+    at: datetime = Field(default_factory=now, sa_column=moment())
     kind: str
     payload: dict[str, Any] = Field(sa_column=_json())
     by: str = Field(default="", sa_column_kwargs={"server_default": ""})
@@ -182,7 +183,7 @@ class Capture(SQLModel, table=True):
 
     id: UUID = Field(primary_key=True)
     job_id: UUID = Field(foreign_key="job.id", nullable=False, index=True)
-    at: datetime = Field(default_factory=now, sa_column=_moment())
+    at: datetime = Field(default_factory=now, sa_column=moment())
     filename: str
     size_bytes: int = Field(sa_column=Column(BigInteger, nullable=False))
     digest: str = Field(default="", sa_column_kwargs={"server_default": ""})
@@ -192,7 +193,7 @@ class Capture(SQLModel, table=True):
     preview: dict[str, Any] = Field(default_factory=dict, sa_column=_json())
     layout: dict[str, Any] = Field(default_factory=dict, sa_column=_json())
     facts: dict[str, Any] = Field(default_factory=dict, sa_column=_json())
-    deleted_at: datetime | None = Field(default=None, sa_column=_moment(needed=False))
+    deleted_at: datetime | None = Field(default=None, sa_column=moment(needed=False))
 
 
 class UploadBlock(SQLModel, table=True):
@@ -236,12 +237,12 @@ class Photo(SQLModel, table=True):
     epoch: int
     caption: str
     by: str
-    taken_at: datetime = Field(sa_column=_moment(needed=True))
-    at: datetime = Field(sa_column=_moment(needed=True))
+    taken_at: datetime = Field(sa_column=moment(needed=True))
+    at: datetime = Field(sa_column=moment(needed=True))
     width: int
     height: int
     jpeg: bytes = Field(sa_column=Column(LargeBinary, nullable=False))
-    removed_at: datetime | None = Field(default=None, sa_column=_moment(needed=False))
+    removed_at: datetime | None = Field(default=None, sa_column=moment(needed=False))
 
 
 class YardRow(SQLModel, table=True):

@@ -6,11 +6,12 @@ import os
 import secrets
 from collections.abc import AsyncIterator
 from pathlib import Path
+from urllib.parse import urlencode
 
 from anyio.to_thread import current_default_thread_limiter
-from fastapi import FastAPI, Request, Response
+from fastapi import Depends, FastAPI, Request, Response
 from fastapi.exceptions import RequestValidationError
-from fastapi.responses import JSONResponse, PlainTextResponse
+from fastapi.responses import JSONResponse, PlainTextResponse, RedirectResponse
 from fastapi.staticfiles import StaticFiles
 from sqlalchemy import Engine
 from sqlalchemy.exc import DBAPIError, OperationalError
@@ -19,6 +20,7 @@ from sqlmodel import Session
 from starlette.exceptions import HTTPException
 
 from iron_probe.core.errors import IronProbeError, LogError
+from iron_probe.core.people.rights import Right
 from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.store import queries
 from iron_probe.store.database import is_disk_full, looking
@@ -28,7 +30,9 @@ from iron_probe.web.api import routes as api
 from iron_probe.web.csrf import CsrfError, Tokens
 from iron_probe.web.door import Door
 from iron_probe.web.page import templates
+from iron_probe.web.people import doorstep
 from iron_probe.web.rooms import ROOMS, SCREENS, tabs_of
+from iron_probe.web.who import LOOKING, NotAllowedError, NotSignedInError, checked
 from iron_probe.work import ensembles
 from iron_probe.work.yard_queue import Queue
 
@@ -38,8 +42,13 @@ THREADS = 4
 WAIT = "Nothing was saved. Go back: what you typed is still in the form. Try again in a moment."
 
 
-def create_app(engine: Engine, folder: Path, *, worker: bool = False, hosts: tuple[str, ...] = ()) -> FastAPI:
+def create_app(
+    engine: Engine, folder: Path, *, worker: bool = False, hosts: tuple[str, ...] = (), accounts: bool = False, secure: bool = False
+) -> FastAPI:
     """The app on a migrated database; `folder` holds what processes of this host share.
+
+    With `accounts` nobody gets in who has not signed in; without, it is the demo, in which one takes a sample person. `secure` is that
+    browsers reach it over TLS alone.
 
     With a `worker` beside it slow work is put on the list, ensembles among it; without, ensembles are made on a thread of this process.
     `hosts` are names it answers to beside loopback's.
@@ -57,16 +66,20 @@ def create_app(engine: Engine, folder: Path, *, worker: bool = False, hosts: tup
         app.state.tokens = Tokens(queries.secret(session, "form", secrets.token_urlsafe(32)))
     app.state.engine, app.state.looking = engine, looking(engine)
     app.state.queue, app.state.screens, app.state.folder = queue, SCREENS, folder
+    app.state.accounts, app.state.secure, app.state.samples = accounts, secure, []
     ensembles.settle(folder / "ensembles" if worker else None, queue.prepare_ensemble)
     templates.env.globals["tabs_of"] = tabs_of
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
+    only_who_may = [Depends(checked)]
     for room in ROOMS:
-        app.include_router(room.router, include_in_schema=False)
-    app.include_router(link.router, include_in_schema=False)
-    app.include_router(api.router)
-    app.include_router(api_drain.router)
+        app.include_router(room.router, include_in_schema=False, dependencies=only_who_may)
+    for open_to_all in (link.router, doorstep.router):
+        app.include_router(open_to_all, include_in_schema=False)
+    for answers in (api.router, api_drain.router):
+        app.include_router(answers, dependencies=only_who_may)
     _answer_errors(app)
-    app.add_middleware(Door, tokens=app.state.tokens, hosts=hosts)
+    _answer_strangers(app)
+    app.add_middleware(Door, tokens=app.state.tokens, hosts=hosts, secure=secure)
     return app
 
 
@@ -75,6 +88,24 @@ def refuse(request: Request, status: int, heading: str, text: str) -> Response:
     if request.url.path.startswith("/api/"):
         return JSONResponse({"error": text}, status_code=status)
     return templates.TemplateResponse(request, "shared/refusal.html", {"heading": heading, "text": text}, status_code=status)
+
+
+def _answer_strangers(app: FastAPI) -> None:
+    @app.exception_handler(NotSignedInError)
+    async def stranger(request: Request, error: NotSignedInError) -> Response:
+        if request.method in LOOKING and not request.url.path.startswith("/api/"):
+            onward = request.url.path + (f"?{request.url.query}" if request.url.query else "")
+            return RedirectResponse(f"/sign-in?{urlencode({'then': onward})}", status_code=303)
+        told = (
+            "You are not signed in any more. Nothing was saved; what you typed is still in the form: sign in beside it, then send it again."
+        )
+        return refuse(request, 401, "Signed out", told)
+
+    @app.exception_handler(NotAllowedError)
+    async def may_not(request: Request, error: NotAllowedError) -> Response:
+        needed = "whoever leads the yard" if error.right is Right.LEAD else "a technician"
+        told = f"This needs {needed}; {error.person.name} is a {error.person.role.value} here. Nothing was changed. Whoever leads the yard can give you another role."
+        return refuse(request, 403, "Not yours to do", told)
 
 
 def _answer_errors(app: FastAPI) -> None:
@@ -131,7 +162,10 @@ def app_from_environment() -> FastAPI:
 
     folder = Path(os.environ["IRON_PROBE_SHARED"])
     hosts = tuple(h for h in os.environ.get("IRON_PROBE_HOSTS", "").split(",") if h)
-    app = create_app(connect(os.environ["IRON_PROBE_DATABASE_URL"]), folder, worker=True, hosts=hosts)
+    app = create_app(
+        connect(os.environ["IRON_PROBE_DATABASE_URL"]), folder, worker=True, hosts=hosts,
+        accounts=os.environ.get("IRON_PROBE_ACCOUNTS", "") == "1", secure=os.environ.get("IRON_PROBE_SECURE", "") == "1",
+    )  # fmt: skip
     for name in templates.env.list_templates(extensions=["html"]):
         templates.env.get_template(name)  # compiled and read now, so that no visitor waits for it
     for sheet_id in sheet_ids():

@@ -27,8 +27,9 @@ WAIT = (
 class Door:
     """The one middleware, as plain ASGI: it costs microseconds."""
 
-    def __init__(self, app: ASGIApp, tokens: Tokens, hosts: tuple[str, ...]) -> None:
+    def __init__(self, app: ASGIApp, tokens: Tokens, hosts: tuple[str, ...], secure: bool = False) -> None:
         self.app, self.tokens, self.hosts = app, tokens, (*LOOPBACK, *hosts)
+        self._only_tls = "; Secure" if secure else ""
         self._looking = asyncio.Semaphore(LOOKS)
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
@@ -64,7 +65,9 @@ class Door:
                 if not static:
                     answer.setdefault("Cache-Control", "no-store")
                 if fresh and not static:
-                    answer.append("Set-Cookie", f"{COOKIE}={token}; HttpOnly; Path=/; SameSite=strict")
+                    answer.append("Set-Cookie", f"{COOKIE}={token}; HttpOnly; Path=/; SameSite=strict{self._only_tls}")
+                if self._only_tls:
+                    answer["Strict-Transport-Security"] = "max-age=31536000"
             await send(message)
 
         if int(headers.get("content-length", "0") or 0) > 1_000_000 or static or scope["path"].startswith("/api/"):

@@ -15,7 +15,7 @@ from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.evidence import AROUND, LARGEST_OF, UNIT, Instrument, Reading, check_reading, shows_figure, word_meant
 from iron_probe.core.errors import IronProbeError, ReadingError
 from iron_probe.core.job.fold import JobLog
-from iron_probe.core.job.job import TECHNICIAN, Job
+from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import AnyLine, ReadingLine
 from iron_probe.core.job.numbering import numbered
 from iron_probe.web import words
@@ -25,6 +25,7 @@ from iron_probe.web.control import routes as control
 from iron_probe.web.entry import Entered, ask_first, corrected, read_at
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field
 from iron_probe.web.point_names import point_meant
+from iron_probe.web.who import whoever
 from iron_probe.work.logs import append
 
 router = APIRouter()
@@ -55,7 +56,7 @@ def log_reading_of(session: Session, job: Job, form: FormData) -> JobLog:
 
     line = read_form(job, form)
     _ask(job, line.reading, form)
-    return append(session, job, TECHNICIAN, line, entry_id=entry_id(form), settle=settle)
+    return append(session, job, whoever(), line, entry_id=entry_id(form), settle=settle)
 
 
 def _ask(job: Job, reading: Reading, form: FormData) -> None:

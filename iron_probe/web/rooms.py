@@ -17,6 +17,7 @@ from iron_probe.web.fuse import routes as fuse
 from iron_probe.web.intake import routes as intake
 from iron_probe.web.machines import exports
 from iron_probe.web.machines import routes as machines
+from iron_probe.web.people import routes as people
 from iron_probe.web.photos import routes as photos
 from iron_probe.web.repair import routes as repair
 from iron_probe.web.report import routes as report
@@ -44,6 +45,7 @@ ROOMS: tuple[ModuleType, ...] = (
     repair,
     photos,
     report,
+    people,
 )
 SCREENS: tuple[Screen, ...] = tuple(sorted((room.SCREEN for room in ROOMS if hasattr(room, "SCREEN")), key=lambda s: s.aside))
 """Screens of a job, in the order of the navigation: those beside the work last."""

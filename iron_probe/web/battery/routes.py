@@ -12,7 +12,7 @@ from iron_probe.core.bench.battery.card import TESTS
 from iron_probe.core.bench.plausible import doubt_of_volts
 from iron_probe.core.errors import IronProbeError, ReadingError
 from iron_probe.core.job.fits import PAIR
-from iron_probe.core.job.job import TECHNICIAN, Job
+from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import TestLine, WaitLine
 from iron_probe.store.tables import now
 from iron_probe.web import words
@@ -22,6 +22,7 @@ from iron_probe.web.local_units import read_degrees
 from iron_probe.web.machines.page import read_battery
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, templates
 from iron_probe.web.screen import Screen
+from iron_probe.web.who import whoever
 from iron_probe.work.logs import append, job_log
 from iron_probe.work.machines import battery_of, fit_battery
 
@@ -95,7 +96,7 @@ def log_test(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
         nominal_v = page.card.battery.volts
         for volts in (value for _, value, unit in entry.figures if unit == "V"):
             ask_first(form, doubt_of_volts(volts, nominal_v), words.volts(volts), system=f"{nominal_v:g} V")
-        append(db, job, TECHNICIAN, line, entry_id=entry_id(form))
+        append(db, job, whoever(), line, entry_id=entry_id(form))
     except IronProbeError as error:
         return _shown(request, db, battery_page(job, log, name, entered=Entered.refused(form, error, kind)), 422)
     return _card_of(job, page.card.battery.id)
@@ -109,5 +110,5 @@ def wait(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     if page.plan is None:
         return _shown(request, db, page, 422)
     text = f"{page.card.battery.title} on the charger at {page.plan.amps:.0f} A, then rest; measure it again"
-    append(db, job, TECHNICIAN, WaitLine(text=text, until=now() + timedelta(hours=page.plan.measure_hours)), entry_id=entry_id(form))
+    append(db, job, whoever(), WaitLine(text=text, until=now() + timedelta(hours=page.plan.measure_hours)), entry_id=entry_id(form))
     return _card_of(job, page.card.battery.id)

@@ -13,7 +13,7 @@ from iron_probe.core.diagnose.next_test import Order
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.job.fold import JobLog
-from iron_probe.core.job.job import TECHNICIAN, Job
+from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import CondemnLine, KnownLine, WithdrawLine
 from iron_probe.web.battery.page import battery_page
 from iron_probe.web.bench.drawing import chosen, dimension_of, polyline
@@ -24,6 +24,7 @@ from iron_probe.web.bench.typed import Typed
 from iron_probe.web.entry import Entered, to_correct
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, is_fragment, templates
 from iron_probe.web.screen import Screen
+from iron_probe.web.who import whoever
 from iron_probe.work.guide_work import scope_of
 from iron_probe.work.jobs import change_job, set_on
 from iron_probe.work.logs import append, job_log
@@ -98,7 +99,7 @@ def undo(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     named = field(form, "entry")
     target = log.standing(named) if named else log.last
     if target is not None:
-        log = append(db, job, TECHNICIAN, WithdrawLine(entry=target), entry_id=entry_id(form))
+        log = append(db, job, whoever(), WithdrawLine(entry=target), entry_id=entry_id(form))
     return back_to(job, back) if (back := field(form, "back")) else again(request, job, log, form)
 
 
@@ -107,7 +108,7 @@ def redo(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     """Give back what the last undo took."""
     log = job_log(db, job)
     if log.redo is not None:
-        log = append(db, job, TECHNICIAN, WithdrawLine(entry=log.redo), entry_id=entry_id(form))
+        log = append(db, job, whoever(), WithdrawLine(entry=log.redo), entry_id=entry_id(form))
     return again(request, job, log, form)
 
 
@@ -146,7 +147,7 @@ def mark(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     job.sheet.element(element)
     if said not in (*TAG_FACTOR, "absent", ""):
         raise ReadingError(f"“{said[:20]}” is nothing that can be known of a part: {', '.join(TAG_FACTOR)}, absent, or nothing.")
-    log = append(db, job, TECHNICIAN, KnownLine.model_validate({"element": element, "mark": said}), entry_id=entry_id(form))
+    log = append(db, job, whoever(), KnownLine.model_validate({"element": element, "mark": said}), entry_id=entry_id(form))
     return again(request, job, log, form)
 
 
@@ -164,7 +165,7 @@ def condemn(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
             "Not proven: no test of its own under load agrees yet. Make that test, or give the reason; the report will call it unproven."
         )
         return templates.TemplateResponse(request, "bench/suspect.html", {"card": card, "job": job, "wrong": wrong}, status_code=422)
-    append(db, job, TECHNICIAN, CondemnLine(element=element, proven=card.proven, reason=reason), entry_id=entry_id(form))
+    append(db, job, whoever(), CondemnLine(element=element, proven=card.proven, reason=reason), entry_id=entry_id(form))
     return RedirectResponse(f"/jobs/{job.number}/repair", status_code=303)
 
 

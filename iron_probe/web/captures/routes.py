@@ -20,7 +20,6 @@ from iron_probe.core.bench.drop_board import cranks
 from iron_probe.core.bench.trace_readings import crank_readings
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import CaptureError, IronProbeError
-from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.core.job.lines import TestLine
 from iron_probe.core.trace.layout import CLAMP_SCALES, Layout, Preview, Role, guess_layout
 from iron_probe.demo.drain_captures import RECORDS, RecordOf
@@ -29,6 +28,7 @@ from iron_probe.store.database import is_disk_full
 from iron_probe.store.tables import Capture, now
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, not_offered, templates
 from iron_probe.web.screen import Screen
+from iron_probe.web.who import whoever
 from iron_probe.work.drain_work import tree_of
 from iron_probe.work.fuse_work import CLAMP_ROUND, FuseWork, fuse_work
 from iron_probe.work.logs import append, job_log
@@ -250,7 +250,7 @@ def confirm(request: Request, job: CurrentJob, db: Db, form: Form, capture: UUID
         behind = {s.branch for s in blown.feeds.behind}
         said = {c.name: field(form, CLAMP_ROUND + str(c.column)) for c in layout.channels if c.role is Role.AMPS}
         typed = {"capture": str(row.id), **{CLAMP_ROUND + name: branch for name, branch in said.items() if branch in behind}}
-        append(db, job, TECHNICIAN, TestLine(screen="trip", subject=fuse, test="capture", typed=typed))
+        append(db, job, whoever(), TestLine(screen="trip", subject=fuse, test="capture", typed=typed))
     return _to(job, row, fuse)
 
 
@@ -332,7 +332,7 @@ def to_bench(request: Request, job: CurrentJob, db: Db, form: Form, capture: UUI
     append(
         db,
         job,
-        TECHNICIAN,
+        whoever(),
         TestLine(screen="capture", subject=str(row.id), test="crank", typed=typed, readings=readings),
         entry_id=entry_id(form),
     )

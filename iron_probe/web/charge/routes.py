@@ -11,7 +11,7 @@ from iron_probe.core.circuit.elements import Stator
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.draw.trend import Strip, trend
 from iron_probe.core.errors import IronProbeError, ReadingError
-from iron_probe.core.job.job import TECHNICIAN, Job
+from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import TestLine
 from iron_probe.core.trace.layout import Layout, Role
 from iron_probe.store import captures
@@ -19,6 +19,7 @@ from iron_probe.web.charge.page import STATOR_FIELDS, charge_page
 from iron_probe.web.entry import Entered, correcting, read_at
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, templates
 from iron_probe.web.screen import Screen
+from iron_probe.web.who import whoever
 from iron_probe.work.logs import append, job_log
 
 router = APIRouter()
@@ -95,7 +96,7 @@ def log_stator(request: Request, job: CurrentJob, db: Db, form: Form) -> Respons
         judge_unplugged(stator, typed)
         readings = stator_readings(stator, sheet, typed)
         line = TestLine(screen="stator", subject=stator.id, test="unplugged", typed=typed, readings=readings, read_at=read_at(form))
-        append(db, job, TECHNICIAN, line, entry_id=entry_id(form))
+        append(db, job, whoever(), line, entry_id=entry_id(form))
     except IronProbeError as error:
         return refused(request, job, db, form, Entered.refused(form, error, "stator"))
     return back_to(job, "/charge#stator")
@@ -116,7 +117,7 @@ def log_bus(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
         if not levels:
             raise ReadingError("No levels typed: give the quiet level and the lowest at one point of the line at least.")
         kept = TestLine(screen="bus", subject=line.master.id, test="levels", typed=typed | {"supply": f"{supply:g}"}, read_at=read_at(form))
-        append(db, job, TECHNICIAN, kept, entry_id=entry_id(form))
+        append(db, job, whoever(), kept, entry_id=entry_id(form))
     except IronProbeError as error:
         return refused(request, job, db, form, Entered.refused(form, error, "bus"))
     return back_to(job, "/charge#bus")

@@ -8,10 +8,10 @@ from fastapi.responses import PlainTextResponse, RedirectResponse
 
 from iron_probe.core.compose.answers_file import write_answers
 from iron_probe.core.errors import SheetError
-from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.web.compose.page import Answers, compose_page, composed_of, kinds, read_said
 from iron_probe.web.machines.page import read_machine
 from iron_probe.web.page import Db, Form, entry_id, field, templates
+from iron_probe.web.who import whoever
 from iron_probe.work.machines import bring_in
 
 router = APIRouter()
@@ -47,7 +47,7 @@ def keep(request: Request, db: Db, form: Form) -> Response:
     machine = replace(machine, kind=composed.settled.kind.title)  # the form's `kind` is a name of the book
     answers = len(composed.settled.said)
     note = f"put together from {answers} answer{'s' if answers > 1 else ''}" if answers else "put together from what is usual"
-    row = bring_in(db, machine, composed.text, note, TECHNICIAN, answers=write_answers(said))
+    row = bring_in(db, machine, composed.text, note, whoever(), answers=write_answers(said))
     return RedirectResponse(
         f"/jobs/new?machine={row.number}" if field(form, "then") == "job" else f"/machines/{row.number}", status_code=303
     )

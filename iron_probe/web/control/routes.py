@@ -7,12 +7,13 @@ from iron_probe.core.bench.control.module_checks import LowLine, find_check, jud
 from iron_probe.core.circuit.elements import Module, Relay, Solenoid, Switch
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import IronProbeError, SolveError
-from iron_probe.core.job.job import TECHNICIAN, Job
+from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import CodeLine, TestLine
 from iron_probe.web.control.page import control_page
 from iron_probe.web.entry import Entered, corrected, correcting, correcting_test, read_at
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, not_offered, templates
 from iron_probe.web.screen import Screen
+from iron_probe.web.who import whoever
 from iron_probe.work.logs import append, job_log
 
 router = APIRouter()
@@ -66,7 +67,7 @@ def log_check(request: Request, job: CurrentJob, db: Db, form: Form) -> Response
             read_at=read_at(form),
             corrects=corrected(form, job_log(db, job)),
         )
-        append(db, job, TECHNICIAN, line, entry_id=entry_id(form))
+        append(db, job, whoever(), line, entry_id=entry_id(form))
     except IronProbeError as error:
         return refused(request, job, db, form, Entered.refused(form, error))
     return back_to(job, f"/control?after={field(form, 'at')}#part")
@@ -84,5 +85,5 @@ def log_code(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     line = CodeLine(
         code=code, text=field(form, "text")[:200], module=field(form, "module")[:60], active=bool(field(form, "active")), elements=elements
     )
-    append(db, job, TECHNICIAN, line, entry_id=entry_id(form))
+    append(db, job, whoever(), line, entry_id=entry_id(form))
     return back_to(job, "/control#codes")

@@ -20,7 +20,7 @@ from iron_probe.core.bench.typed_value import parse_bare, parse_hours
 from iron_probe.core.draw.watch import Watch, watch
 from iron_probe.core.errors import CaptureError, IronProbeError, ReadingError
 from iron_probe.core.job.fold import JobLog
-from iron_probe.core.job.job import TECHNICIAN, Job
+from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import DrainLine, MarkLine, WaitLine
 from iron_probe.core.limits import EXPLAINS_WITHIN
 from iron_probe.core.trace.steps import Stairs, even_record, find_steps
@@ -32,6 +32,7 @@ from iron_probe.web.captures.routes import SLEEP_SAMPLES
 from iron_probe.web.entry import NOTHING, Entered, ask_first, corrected, correcting_drain, read_at
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, templates
 from iron_probe.web.screen import Screen
+from iron_probe.web.who import whoever
 from iron_probe.work.drain_work import METER_STEPS_V, DrainWork, drain_work
 from iron_probe.work.instrument import drain_log
 from iron_probe.work.jobs import change_job, set_drain
@@ -145,7 +146,7 @@ def log_total(request: Request, job: CurrentJob, db: Db, form: Form) -> Response
             part_of=bool(field(form, "part_of")), read_at=read_at(form), corrects=corrected(form, log),
         )  # fmt: skip
         ask_first(form, doubt_of_sleep(quantity.value), words.amps_finely(quantity.value))
-        append(db, job, TECHNICIAN, line, entry_id=entry_id(form))
+        append(db, job, whoever(), line, entry_id=entry_id(form))
     except IronProbeError as error:
         return _shown(request, drain_page(db, job, log, entered=Entered.refused(form, error, "total")), 422)
     return back_to(job, field(form, "back") or "/drain")
@@ -166,7 +167,7 @@ def log_mark(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
             "amps": amps,
             "ago_minutes": 60 * parse_hours(field(form, "ago")) if field(form, "ago") else 0.0,
         }
-        append(db, job, TECHNICIAN, MarkLine.model_validate(said), entry_id=entry_id(form))
+        append(db, job, whoever(), MarkLine.model_validate(said), entry_id=entry_id(form))
     except IronProbeError as error:
         return _shown(request, drain_page(db, job, log, entered=Entered.refused(form, error, "mark")), 422)
     if what in ("locked", "opened"):
@@ -175,7 +176,7 @@ def log_mark(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
             append(
                 db,
                 job,
-                TECHNICIAN,
+                whoever(),
                 WaitLine(text="falls asleep: read the total", until=work.until),
                 entry_id=UUID(int=entry_id(form).int ^ 1),
             )

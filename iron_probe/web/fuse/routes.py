@@ -16,13 +16,14 @@ from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.draw.trip_lanes import Lane, lanes
 from iron_probe.core.errors import CaptureError, IronProbeError, ReadingError
 from iron_probe.core.job.fold import JobLog
-from iron_probe.core.job.job import TECHNICIAN, Job
+from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import TestLine
 from iron_probe.store import captures
 from iron_probe.web.captures.routes import TRIP_SAMPLES
 from iron_probe.web.entry import NOTHING, Entered
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, not_offered, templates
 from iron_probe.web.screen import Screen
+from iron_probe.web.who import whoever
 from iron_probe.work.drain_work import tree_of
 from iron_probe.work.fuse_work import CLAMP_ROUND, Blowing, FuseWork, blowing_of, fuse_work
 from iron_probe.work.logs import append, job_log
@@ -92,7 +93,7 @@ def log_fuse(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
         told = error if isinstance(error, IronProbeError) else CaptureError("Choose a capture from the list.")
         known = fuse if any(f.id == fuse for _, f in tree.fuses()) else ""
         return _shown(request, fuse_page(db, job, log, known, Entered.refused(form, told, test)), 422)
-    append(db, job, TECHNICIAN, TestLine(screen="trip", subject=fuse, test=test, typed=typed), entry_id=entry_id(form))
+    append(db, job, whoever(), TestLine(screen="trip", subject=fuse, test=test, typed=typed), entry_id=entry_id(form))
     return RedirectResponse(f"/jobs/{job.number}/fuse?fuse={fuse}#{test}", status_code=303)
 
 

@@ -9,12 +9,12 @@ from starlette.datastructures import FormData, UploadFile
 
 from iron_probe.core.circuit.read_sheet import MOST_BYTES, MOST_ELEMENTS
 from iron_probe.core.errors import Mistake, ReadingError, SheetError
-from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.machines import load_sheet, sheet_ids, sheet_text
 from iron_probe.store import queries
 from iron_probe.store.tables import MachineRow
 from iron_probe.web.machines.page import checked, difference, machine_page, read_machine
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
+from iron_probe.web.who import whoever
 from iron_probe.work.machines import bring_in, change_machine, merge, new_version, retire, see, without
 
 router = APIRouter()
@@ -77,7 +77,7 @@ def bring(request: Request, db: Db, form: Form) -> Response:
     if wrong or mistakes:
         said = {k: v for k, v in form.items() if isinstance(v, str)} | {"text": text}
         return _new_page(request, said, wrong, mistakes, 422)
-    row = bring_in(db, machine, text, field(form, "note")[:200] or "as brought in", TECHNICIAN)
+    row = bring_in(db, machine, text, field(form, "note")[:200] or "as brought in", whoever())
     return RedirectResponse(f"/machines/{row.number}", status_code=303)
 
 
@@ -119,7 +119,7 @@ def seen(machine: Machine, db: Db, form: Form) -> Response:
     parts = [e for e in form.getlist("element") if isinstance(e, str)][:MOST_ELEMENTS]
     if not parts:
         raise ReadingError("Nothing was seen: tick the parts that are on this machine, then press it again")
-    see(db, machine, parts, TECHNICIAN)
+    see(db, machine, parts, whoever())
     return RedirectResponse(f"/machines/{machine.number}#assumed", status_code=303)
 
 
@@ -130,7 +130,7 @@ def struck(machine: Machine, db: Db, form: Form) -> Response:
     if not parts:
         raise ReadingError("Nothing is struck out: tick the parts this machine has not, then press it again")
     try:
-        kept = without(db, machine, parts, TECHNICIAN)
+        kept = without(db, machine, parts, whoever())
     except SheetError as error:
         raise ReadingError(f"Struck out, the circuit would not hold together: {error}. Strike it out on the workbench") from error
     return RedirectResponse(f"/machines/{machine.number}?version={kept.number}#assumed", status_code=303)
@@ -150,7 +150,7 @@ def join(machine: Machine, db: Db, form: Form) -> Response:
     double = queries.find_machine(db, int(said)) if said.isdecimal() else None
     if double is None or not field(form, "same"):
         raise ReadingError("Nothing was merged: choose the double, and tick that both are the same machine")
-    merge(db, double, machine, TECHNICIAN)
+    merge(db, double, machine, whoever())
     return RedirectResponse(f"/machines/{machine.number}", status_code=303)
 
 
@@ -182,7 +182,7 @@ def keep(request: Request, machine: Machine, db: Db, form: Form) -> Response:
             "look at the difference below the text, take over what is right, and save again."
         )
         return _editor(request, machine, text, newest.number, [], wrong, note, 409)
-    kept = new_version(db, machine, text, note, TECHNICIAN)
+    kept = new_version(db, machine, text, note, whoever())
     return RedirectResponse(f"/machines/{machine.number}?version={kept.number}", status_code=303)
 
 

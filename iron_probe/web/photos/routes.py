@@ -6,9 +6,9 @@ from fastapi import APIRouter, HTTPException, Response
 from starlette.datastructures import UploadFile
 
 from iron_probe.core.errors import ReadingError
-from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.web.entry import read_at
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field
+from iron_probe.web.who import whoever
 from iron_probe.work.logs import job_log
 from iron_probe.work.photos import MOST_BYTES, find_photo, keep_photo, remove_photo
 
@@ -23,7 +23,7 @@ def take_photo(job: CurrentJob, db: Db, form: Form) -> Response:
     if not isinstance(file, UploadFile) or not file.filename:
         raise ReadingError("No photo came with it: choose one, or take one now")
     data = file.file.read(MOST_BYTES + 1)
-    keep_photo(db, job, entry_id(form), data, field(form, "caption")[:LONGEST], TECHNICIAN.name, job_log(db, job).epoch, read_at(form))
+    keep_photo(db, job, entry_id(form), data, field(form, "caption")[:LONGEST], whoever().name, job_log(db, job).epoch, read_at(form))
     return back_to(job, "/repair#photos")
 
 

@@ -10,11 +10,11 @@ from iron_probe.core.bench.control.after_repair import Todo, todos
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.draw.line_through import line_through
 from iron_probe.core.errors import LogError
-from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.core.job.lines import ClosedLine, Ending, RepairLine, TickLine
 from iron_probe.store.tables import now
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
 from iron_probe.web.screen import Screen
+from iron_probe.web.who import whoever
 from iron_probe.work.drop_work import Work, work_of
 from iron_probe.work.guide_work import scope_of, word_on
 from iron_probe.work.jobs import change_job, set_on
@@ -89,7 +89,7 @@ def log_repair(request: Request, job: CurrentJob, db: Db, form: Form) -> Respons
     if wrong:
         return _page(request, job, db, Refused(wrong=wrong, text=text, fitted=fitted, chosen=elements))
     try:
-        append(db, job, TECHNICIAN, RepairLine(text=text, elements=elements, fitted=fitted), entry_id=entry_id(form))
+        append(db, job, whoever(), RepairLine(text=text, elements=elements, fitted=fitted), entry_id=entry_id(form))
     except LogError as error:
         return _page(request, job, db, Refused(wrong=str(error), text=text, fitted=fitted, chosen=elements))
     return RedirectResponse(f"/jobs/{job.number}/repair", status_code=303)
@@ -100,7 +100,7 @@ def tick(job: CurrentJob, db: Db, form: Form) -> Response:
     """Tick a point of the after-repair list, or untick it."""
     known = {t.todo.id for t in todo_list(work_of(job, job_log(db, job)))}
     if field(form, "item") in known:
-        append(db, job, TECHNICIAN, TickLine(item=field(form, "item"), done=field(form, "done") == "1"), entry_id=entry_id(form))
+        append(db, job, whoever(), TickLine(item=field(form, "item"), done=field(form, "done") == "1"), entry_id=entry_id(form))
     return RedirectResponse(f"/jobs/{job.number}/repair#after", status_code=303)
 
 
@@ -113,6 +113,6 @@ def close(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
         told = f"{len(undone)} point{many} of the after-repair list not ticked. Tick what is done, or close without and the report will say so."
         return _page(request, job, db, Refused(wrong=told, ending=field(form, "ending")))
     if not job.closed_at and field(form, "ending") in set(Ending):
-        append(db, job, TECHNICIAN, ClosedLine(ending=Ending(field(form, "ending"))), entry_id=entry_id(form))
+        append(db, job, whoever(), ClosedLine(ending=Ending(field(form, "ending"))), entry_id=entry_id(form))
     change_job(db, job, set_on(closed_at=None if job.closed_at else now()))
     return RedirectResponse(f"/jobs/{job.number}/report", status_code=303)

@@ -19,13 +19,14 @@ from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.draw.feed_branches import FeedDrawn, draw_feed
 from iron_probe.core.errors import IronProbeError, ReadingError
 from iron_probe.core.job.fold import JobLog
-from iron_probe.core.job.job import TECHNICIAN, Job
+from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import DrainLine
 from iron_probe.store.tables import JobRow
 from iron_probe.web import words
 from iron_probe.web.entry import NOTHING, Entered, ask_first, corrected, correcting_drain, read_at
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, not_offered, templates
 from iron_probe.web.screen import Screen
+from iron_probe.web.who import whoever
 from iron_probe.work.drain_work import DrainEntry, DrainWork, check_place, drain_work, interval_of, tree_of
 from iron_probe.work.guide_work import guide_of
 from iron_probe.work.instrument import drain_log
@@ -186,7 +187,7 @@ def log_reading(request: Request, job: CurrentJob, db: Db, form: Form) -> Respon
     log = drain_log(db, job)
     where, back = field(form, "where"), field(form, "back")
     try:
-        append(db, job, TECHNICIAN, read_line(job, log, form), entry_id=entry_id(form))
+        append(db, job, whoever(), read_line(job, log, form), entry_id=entry_id(form))
     except IronProbeError as error:
         return _shown(request, sweep_page(job, drain_log(db, job), at=where, entered=Entered.refused(form, error, where)), 422)
     return back_to(job, back or "/drain/sweep")

@@ -6,12 +6,12 @@ from fastapi.responses import RedirectResponse
 from iron_probe.core.compose.edits import feed, put_in
 from iron_probe.core.compose.sheet_text import SheetText
 from iron_probe.core.errors import ReadingError, SheetError
-from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.store import queries
 from iron_probe.store.tables import MachineRow
 from iron_probe.web.machines.page import checked
 from iron_probe.web.machines.routes import Machine
 from iron_probe.web.page import CurrentJob, Db, Form, field, templates
+from iron_probe.web.who import whoever
 from iron_probe.web.workbench.import_page import SHOWN, ImportPage, import_page
 from iron_probe.web.workbench.page import edited, workbench
 from iron_probe.work.effect import effects
@@ -50,7 +50,7 @@ def keep(request: Request, machine: Machine, db: Db, form: Form) -> Response:
     if base != str(newest.number) and text != newest.text:
         told = f"Version {newest.number} was kept meanwhile{' (' + newest.note + ')' if newest.note else ''}. Yours is still here: look at it, and keep again if yours should follow it."
         return _page(request, machine, text, newest.number, told, status=409)
-    kept = new_version(db, machine, text, note, TECHNICIAN)
+    kept = new_version(db, machine, text, note, whoever())
     return RedirectResponse(f"/machines/{machine.number}?version={kept.number}", status_code=303)
 
 
@@ -95,7 +95,7 @@ def draw(job: CurrentJob, db: Db, form: Form) -> Response:
     try:
         text = feed(newest.text, part) if fed else put_in(newest.text, part, "", "joint")
         drawn = f"a feed drawn behind {part}" if fed else f"a joint drawn beside {part}"
-        kept = new_version(db, machine, text, f"{drawn}: what was read on job {job.number} asks for it", TECHNICIAN)
+        kept = new_version(db, machine, text, f"{drawn}: what was read on job {job.number} asks for it", whoever())
     except SheetError as error:
         raise ReadingError(f"It cannot be drawn: {error}") from error
     pin(db, job, kept)

@@ -1,0 +1,1 @@
+"""Who works in a yard, and what each may do."""
