@@ -26,11 +26,13 @@ from iron_probe.demo.drain_captures import RECORDS
 from iron_probe.store.cluster import cluster
 from iron_probe.store.database import connect
 from iron_probe.store.migrate import MIGRATIONS, migrate
+from iron_probe.work.archive.shape import JobArchive
 from tests.machines_page import machines_page
 
 ROOT = Path(__file__).parent.parent
 STATIC = ROOT / "iron_probe/web/static"
 SCHEMAS = {
+    "job.schema.json": JobArchive.model_json_schema(),
     "sheet.schema.json": Sheet.model_json_schema(),
     "readings.schema.json": READINGS.json_schema(),
     "sheets.schema.json": TypeAdapter(list[SheetAnswer]).json_schema(mode="serialization"),

@@ -185,6 +185,13 @@ def read_view(session: Session, capture: Capture, first: int, last: int, width: 
     return View(first=first, last=last, per_column=(last - first) / max(len(low[0]), 1), low=tuple(low), high=tuple(high))
 
 
+def channel_pieces(session: Session, capture: Capture, channel: int) -> Iterator[Singles]:
+    """Every sample of a channel, in pieces."""
+    count = int(capture.facts["count"])
+    for first in range(0, count, 16 * BLOCK):
+        yield _read(session, capture.id, channel, 1, first, min(first + 16 * BLOCK, count), count)[0]
+
+
 MOST_WHOLE = 3_000_000
 """A capture up to this many samples is read whole."""
 

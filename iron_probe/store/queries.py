@@ -1,7 +1,7 @@
 """Every query about machines and jobs, by name."""
 
 from collections.abc import Sequence
-from datetime import datetime
+from datetime import datetime, timedelta
 from enum import StrEnum
 from functools import cache
 from typing import Any, NamedTuple
@@ -244,6 +244,27 @@ HOLD_JOB = text(
     "select deleted_at, exists(select from instrument_total where job_id = :job and tells) as sent from job where id = :job for update of job"
 )
 FIND_LINE = text("select job_id, digest from log_entry where id = :id")
+
+
+LATE = timedelta(minutes=2)
+"""Between taking a figure and entering it, from where both are told."""
+
+
+class Hand(NamedTuple):
+    """Who put a line down, and when it was entered."""
+
+    by: str
+    entered_at: datetime
+
+    def late(self, taken_at: datetime) -> bool:
+        """Whether it was entered some time after it was taken."""
+        return self.entered_at - taken_at > LATE
+
+
+def hands_of(session: Session, job_id: UUID) -> dict[UUID, Hand]:
+    """Who put each line of a job's log down, and when."""
+    rows = session.execute(select(col(LogEntry.id), col(LogEntry.by), col(LogEntry.at)).where(col(LogEntry.job_id) == job_id))
+    return {row[0]: Hand(row[1], row[2]) for row in rows}
 
 
 class Held(NamedTuple):

@@ -31,9 +31,11 @@ from iron_probe.web.csrf import CsrfError, Tokens
 from iron_probe.web.door import Door
 from iron_probe.web.page import templates
 from iron_probe.web.people import doorstep
+from iron_probe.web.report import given
 from iron_probe.web.rooms import ROOMS, SCREENS, tabs_of
 from iron_probe.web.who import LOOKING, NotAllowedError, NotSignedInError, checked
 from iron_probe.work import ensembles
+from iron_probe.work.prints import Links
 from iron_probe.work.yard_queue import Queue
 
 STATIC = Path(__file__).parent / "static"
@@ -64,6 +66,7 @@ def create_app(
     app = FastAPI(lifespan=lifespan, title="Iron Probe", docs_url=None, redoc_url=None, openapi_url="/api/v1/openapi.json")
     with Session(engine) as session:
         app.state.tokens = Tokens(queries.secret(session, "form", secrets.token_urlsafe(32)))
+        app.state.links = Links(queries.secret(session, "report", secrets.token_urlsafe(32)))
     app.state.engine, app.state.looking = engine, looking(engine)
     app.state.queue, app.state.screens, app.state.folder = queue, SCREENS, folder
     app.state.accounts, app.state.secure, app.state.samples = accounts, secure, []
@@ -73,7 +76,7 @@ def create_app(
     only_who_may = [Depends(checked)]
     for room in ROOMS:
         app.include_router(room.router, include_in_schema=False, dependencies=only_who_may)
-    for open_to_all in (link.router, doorstep.router):
+    for open_to_all in (link.router, doorstep.router, given.router):
         app.include_router(open_to_all, include_in_schema=False)
     for answers in (api.router, api_drain.router):
         app.include_router(answers, dependencies=only_who_may)

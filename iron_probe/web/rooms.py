@@ -6,6 +6,7 @@ from types import ModuleType
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.guide.route import Concern
 from iron_probe.web import readings
+from iron_probe.web.archive import routes as archive
 from iron_probe.web.battery import routes as battery
 from iron_probe.web.bench import routes as bench
 from iron_probe.web.captures import routes as captures
@@ -45,6 +46,7 @@ ROOMS: tuple[ModuleType, ...] = (
     repair,
     photos,
     report,
+    archive,
     people,
 )
 SCREENS: tuple[Screen, ...] = tuple(sorted((room.SCREEN for room in ROOMS if hasattr(room, "SCREEN")), key=lambda s: s.aside))

@@ -18,6 +18,7 @@ from iron_probe.work import ensembles
 from iron_probe.work.import_capture import WRITE_MS, import_capture
 from iron_probe.work.instrument import drain_log
 from iron_probe.work.jobs import find_job
+from iron_probe.work.prints import set_print
 from iron_probe.work.summary import keep_summary
 
 RETRY = RetryStrategy(max_attempts=3, wait=3)
@@ -49,6 +50,12 @@ def import_capture_task(context: JobContext, capture: str) -> None:
 def prepare_ensemble(context: JobContext, key: str) -> None:
     """Work an ensemble out."""
     ensembles.prepare(_tools(context).folder, key)
+
+
+def set_report(context: JobContext, print_id: str) -> None:
+    """Set a report as PDF."""
+    with Session(_tools(context).engine) as session:
+        set_print(session, UUID(print_id))
 
 
 def refresh_summaries(context: JobContext) -> None:
@@ -101,6 +108,7 @@ def tasks() -> Blueprint:
     made.task(name="import_capture", queue="captures", priority=WAITED_FOR, retry=RETRY, pass_context=True)(import_capture_task)
     made.task(name="prepare_ensemble", queue="ensembles", retry=RETRY, pass_context=True)(prepare_ensemble)
     made.task(name="refresh_summaries", queue="captures", retry=RETRY, pass_context=True)(refresh_summaries)
+    made.task(name="set_report", queue="captures", priority=WAITED_FOR, retry=RETRY, pass_context=True)(set_report)
     again = made.task(name="take_up_stalled", queue="captures", pass_context=True, queueing_lock="take_up_stalled")(take_up_stalled)
     made.periodic(cron="* * * * * */10")(again)
     return made
@@ -134,6 +142,10 @@ class Queue:
     def prepare_ensemble(self, key: str) -> None:
         """Have an ensemble worked out."""
         self._defer("prepare_ensemble", ensemble_queue(self._folder), f"ensemble {key}", key=key)
+
+    def set_print(self, print_id: UUID) -> None:
+        """Have a report set as PDF."""
+        self._defer("set_report", None, f"print {print_id}", print_id=str(print_id))
 
     def refresh_summaries(self) -> None:
         """Have missing summaries worked out."""

@@ -18,6 +18,7 @@ from iron_probe.work.people import (
     change_role,
     join,
     leave,
+    of_line,
     owner_key,
     sign_in,
     who_joins,

@@ -6,6 +6,7 @@ from fastapi import APIRouter, Response
 
 from iron_probe.core.answers import spice_answer
 from iron_probe.core.circuit.network import SheetKey
+from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.compose.netlist import write_netlist
 from iron_probe.core.compose.wire_list import feed_list
 from iron_probe.store import queries
@@ -54,9 +55,14 @@ def plate(machine: Machine, db: Db, version: int = 0) -> Response:
     """The whole map as a drawing that stands by itself."""
     chosen = queries.version_or_newest(db, machine.id, version)
     circuit = sheet_of(db, chosen.content_hash)
+    return _file(machine, chosen, map_alone(circuit), "map", "svg", "image/svg+xml")
+
+
+def map_alone(circuit: Sheet) -> str:
+    """The whole map of a circuit as SVG that stands by itself."""
     whole = Folding(SheetKey(circuit))
     context = {"drawing": map_of(whole), "ink": ink_of(whole, next(iter(circuit.states))), "sheet": circuit}
-    return _file(machine, chosen, templates.get_template("machines/map.svg").render(context), "map", "svg", "image/svg+xml")
+    return templates.get_template("machines/map.svg").render(context)
 
 
 @router.get("/machines/{number}/plate.pdf")

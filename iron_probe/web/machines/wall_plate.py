@@ -1,12 +1,7 @@
 """A machine's map and boxes as a plate for the wall: a PDF of A3 sheets, set without anything from outside."""
 
-from base64 import b64encode
 from dataclasses import replace
-from functools import cache
 from math import ceil
-from pathlib import Path
-
-from PIL import ImageFile
 
 from iron_probe.core.circuit.fuse_boxes import boxes_of
 from iron_probe.core.circuit.network import SheetKey
@@ -15,25 +10,12 @@ from iron_probe.core.draw.feed_map import FeedMap
 from iron_probe.store.tables import MachineRow, SheetVersion
 from iron_probe.web.bench.drawing import Folding, drawn, map_of
 from iron_probe.web.page import templates
+from iron_probe.work.pdf import fonts, pdf_of
 
-FONTS = Path(__file__).parent.parent / "static" / "fonts"
 TITLE_PX = 160.0
 """How far a title may reach from what it names."""
 STRIP_PX, OVERLAP_PX = 2000.0, 80.0
 """Of the map on one strip of the plate, so that its titles can be read from A3, and how much of the strip before it shows again."""
-
-
-SET_IN = (
-    ("Barlow Condensed", 500, "barlow-condensed-latin-500-normal"),
-    ("Barlow Condensed", 700, "barlow-condensed-latin-700-normal"),
-    ("Plex Greek", 500, "ibm-plex-sans-greek-400-normal"),
-)
-"""Family, weight and file of the fonts it is set in; they stand in the page itself, so that nothing is fetched."""
-
-
-@cache
-def _fonts() -> tuple[tuple[str, int, str], ...]:
-    return tuple((family, weight, b64encode((FONTS / f"{file}.woff2").read_bytes()).decode()) for family, weight, file in SET_IN)
 
 
 def strips(width: float) -> tuple[tuple[float, float], ...]:
@@ -56,17 +38,10 @@ def piece(drawing: FeedMap, left: float, right: float) -> FeedMap:
 
 def wall_plate(machine: MachineRow, version: SheetVersion, sheet: Sheet) -> bytes:
     """The plate as PDF."""
-    half_read = ImageFile.LOAD_TRUNCATED_IMAGES
-    from weasyprint import HTML  # noqa: PLC0415  # a second to load, and few ask for it
-    from weasyprint.urls import URLFetcher  # noqa: PLC0415
-
-    ImageFile.LOAD_TRUNCATED_IMAGES = half_read  # it has photos that were cut off be taken, in the whole process
-
     drawing = map_of(Folding(SheetKey(sheet)))
     pieces = [(left, wide, piece(drawing, left, left + wide)) for left, wide in strips(drawing.width)]
     text = templates.get_template("machines/wall_plate.html").render(
-        machine=machine, version=version, sheet=sheet, boxes=boxes_of(sheet), fonts=_fonts(),
+        machine=machine, version=version, sheet=sheet, boxes=boxes_of(sheet), fonts=fonts(),
         strips=[(left, wide, part, drawn(part, sheet, next(iter(sheet.states)))) for left, wide, part in pieces],
     )  # fmt: skip
-    made: bytes = HTML(string=text, url_fetcher=URLFetcher(allowed_protocols=("data",))).write_pdf()
-    return made
+    return pdf_of(text)
