@@ -16,6 +16,7 @@ import typer
 if TYPE_CHECKING:
     from iron_probe.core.circuit.sheet import Sheet
 
+from iron_probe import keeping
 from iron_probe.core.errors import IronProbeError
 from iron_probe.settings import Settings
 
@@ -137,6 +138,10 @@ def worker() -> None:
         raise fail(f"The worker cannot go on: {str(error).splitlines()[0][:300]}. Check IRON_PROBE_DATABASE_URL.") from error
     except KeyboardInterrupt:
         pass
+
+
+app.command()(keeping.backup)
+app.command()(keeping.restore)
 
 
 @app.command("check-sheet")

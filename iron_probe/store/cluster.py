@@ -144,6 +144,15 @@ class Cluster:
                 self._server.kill()
 
 
+def running_url(base: Path) -> str | None:
+    """The URL of the cluster in a folder while another process runs it; None where none does."""
+    with contextlib.suppress(OSError, IndexError):
+        lines = (base / "data" / "postmaster.pid").read_text().splitlines()
+        if b"postgres" in Path("/proc", lines[0].strip(), "cmdline").read_bytes():
+            return f"postgresql+psycopg://app:{(base / 'password').read_text()}@127.0.0.1:{lines[3].strip()}/postgres"
+    return None
+
+
 @contextlib.contextmanager
 def cluster(base: Path, *, throwaway: bool = False) -> Iterator[str]:
     """Run the cluster kept in `base` and yield its SQLAlchemy URL; stops it at the end, and when this process dies.
