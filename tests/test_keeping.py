@@ -2,7 +2,11 @@
 
 import subprocess
 import sys
+import tempfile
+from collections.abc import Iterator
 from pathlib import Path
+
+import pytest
 
 from iron_probe.store.cluster import cluster
 from iron_probe.store.database import connect
@@ -14,10 +18,16 @@ def run(data: Path, *arguments: str) -> subprocess.CompletedProcess[str]:
     return subprocess.run(command, env={"PATH": "/usr/bin:/bin", "IRON_PROBE_DATA": str(data)}, capture_output=True, text=True, check=False)
 
 
-def test_a_yard_that_rests_is_written_put_back_and_only_so_many_are_kept(tmp_path: Path) -> None:
-    tmp_path.chmod(0o755)
-    data, kept = tmp_path / "yard", tmp_path / "kept"
-    data.mkdir(mode=0o755)
+@pytest.fixture
+def data() -> Iterator[Path]:
+    """A folder that the user postgres can enter."""
+    with tempfile.TemporaryDirectory(prefix="iron-probe-") as folder:
+        Path(folder).chmod(0o755)
+        yield Path(folder)
+
+
+def test_a_yard_that_rests_is_written_put_back_and_only_so_many_are_kept(data: Path, tmp_path: Path) -> None:
+    kept = tmp_path / "kept"
     kept.mkdir()
     assert "There is no yard" in run(data, "backup", str(kept)).stderr
     with cluster(data / "postgres", throwaway=True) as url:

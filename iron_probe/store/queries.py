@@ -293,16 +293,27 @@ def lines_behind(session: Session, job_id: UUID, seq: int) -> Sequence[Row[Any]]
     return session.execute(LINES_BEHIND, {"job": job_id, "seq": seq}).all()
 
 
+LINE_CHANNEL = "iron_probe_line"
+"""Where the database tells of every line: “job's number, its place, its id”."""
 ADD_LINE = text(
-    "insert into log_entry (id, job_id, at, kind, payload, by, digest) values (:id, :job_id, :at, :kind, :payload, :by, :digest)"
-    " on conflict (id) do nothing returning seq"
+    "with put as (insert into log_entry (id, job_id, at, kind, payload, by, digest) values (:id, :job_id, :at, :kind, :payload, :by, :digest)"
+    " on conflict (id) do nothing returning seq)"
+    f" select seq, pg_notify('{LINE_CHANNEL}', concat_ws(' ', cast(:number as bigint), seq, cast(:id as uuid))) from put"
 ).bindparams(bindparam("payload", type_=JSONB))
 
 
-def add_line(session: Session, entry: LogEntry) -> int | None:
-    """Write a line; its place in the order of all lines, or None where its id is taken."""
-    seq: int | None = session.execute(ADD_LINE, entry.model_dump(exclude={"seq"})).scalar_one_or_none()
-    return seq
+def add_line(session: Session, entry: LogEntry, number: int) -> int | None:
+    """Write a line of job `number`, and tell whoever listens once it stands; its place in the order of all lines, or None where its id is taken."""
+    row = session.execute(ADD_LINE, {**entry.model_dump(exclude={"seq"}), "number": number}).one_or_none()
+    return None if row is None else int(row[0])
+
+
+def last_line(session: Session, number: int) -> int:
+    """The place of the newest line of a job's log, of all logs where the number is 0; 0 where there is none."""
+    query = select(func.max(LogEntry.seq))
+    if number:
+        query = query.join(JobRow, col(JobRow.id) == col(LogEntry.job_id)).where(col(JobRow.number) == number)
+    return session.exec(query).one() or 0
 
 
 def snapshot_of(session: Session, job_id: UUID) -> JobSnapshot | None:

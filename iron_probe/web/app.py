@@ -1,5 +1,6 @@
 """The web application: rooms, safety headers and the one place where errors become answers."""
 
+import asyncio
 import contextlib
 import gc
 import os
@@ -24,7 +25,7 @@ from iron_probe.core.people.rights import Right
 from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.store import queries
 from iron_probe.store.database import is_disk_full, looking
-from iron_probe.web import link
+from iron_probe.web import link, live
 from iron_probe.web.api import drain as api_drain
 from iron_probe.web.api import routes as api
 from iron_probe.web.csrf import CsrfError, Tokens
@@ -60,7 +61,9 @@ def create_app(
     @contextlib.asynccontextmanager
     async def lifespan(app: FastAPI) -> AsyncIterator[None]:
         current_default_thread_limiter().total_tokens = THREADS
+        listening = asyncio.create_task(app.state.hub.listen())
         yield
+        listening.cancel()
         queue.close()
 
     app = FastAPI(lifespan=lifespan, title="Iron Probe", docs_url=None, redoc_url=None, openapi_url="/api/v1/openapi.json")
@@ -69,6 +72,7 @@ def create_app(
         app.state.links = Links(queries.secret(session, "report", secrets.token_urlsafe(32)))
     app.state.engine, app.state.looking = engine, looking(engine)
     app.state.queue, app.state.screens, app.state.folder = queue, SCREENS, folder
+    app.state.hub = live.Hub(engine.url.render_as_string(hide_password=False))
     app.state.accounts, app.state.secure, app.state.samples = accounts, secure, []
     ensembles.settle(folder / "ensembles" if worker else None, queue.prepare_ensemble)
     templates.env.globals["tabs_of"] = tabs_of
@@ -78,7 +82,7 @@ def create_app(
         app.include_router(room.router, include_in_schema=False, dependencies=only_who_may)
     for open_to_all in (link.router, doorstep.router, given.router):
         app.include_router(open_to_all, include_in_schema=False)
-    for answers in (api.router, api_drain.router):
+    for answers in (live.router, api.router, api_drain.router):
         app.include_router(answers, dependencies=only_who_may)
     _answer_errors(app)
     _answer_strangers(app)

@@ -70,7 +70,12 @@ class Door:
                     answer["Strict-Transport-Security"] = "max-age=31536000"
             await send(message)
 
-        if int(headers.get("content-length", "0") or 0) > 1_000_000 or static or scope["path"].startswith("/api/"):
+        if (
+            int(headers.get("content-length", "0") or 0) > 1_000_000
+            or static
+            or scope["path"].startswith("/api/")
+            or scope["path"] == "/live"
+        ):
             await self.app(scope, receive, outward)
             return
         await self._in_time(scope, receive, outward, began)

@@ -90,7 +90,7 @@ def append(
         entry = LogEntry(
             id=entry_id, job_id=job.id, seq=0, at=at, kind=line.kind, payload=payload, by=actor.name, digest=digest_of(line)
         )  # fmt: skip
-        seq = queries.add_line(session, entry)
+        seq = queries.add_line(session, entry, job.number)
         if seq is None:
             _same(queries.find_line(session, entry_id), entry)
         else:

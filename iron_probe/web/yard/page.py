@@ -37,7 +37,8 @@ class YardRow:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class YardPage:
-    """A page of the Yard; `after` leads to the next one, `deleted` is the number of a job just deleted."""
+    """A page of the Yard; `after` leads to the next one, `deleted` is the number of a job just deleted, `last_line` the
+    place of the newest line of all logs as it was looked up."""
 
     rows: tuple[YardRow, ...]
     sort: Sort
@@ -45,6 +46,7 @@ class YardPage:
     first: bool
     after: str
     deleted: int
+    last_line: int
     now: datetime
 
 
@@ -53,10 +55,18 @@ def yard_page(session: Session, sort: str, after: str, search: str, deleted: int
     order = Sort(sort) if sort in set(Sort) else Sort.STATE
     search = search.replace("\x00", "").strip()[:LONGEST_SEARCH]
     cursor = _cursor(order, after)
+    last_line = queries.last_line(session, 0)
     rows = queries.yard_page(session, order, cursor, search)
     more = _after(order, rows[PAGE - 1]) if len(rows) > PAGE else ""
     return YardPage(
-        rows=tuple(YardRow.of(r) for r in rows[:PAGE]), sort=order, search=search, first=not cursor, after=more, deleted=deleted, now=now()
+        rows=tuple(YardRow.of(r) for r in rows[:PAGE]),
+        sort=order,
+        search=search,
+        first=not cursor,
+        after=more,
+        deleted=deleted,
+        last_line=last_line,
+        now=now(),
     )
 
 

@@ -117,7 +117,7 @@ def _keep(session: Session, archive: zipfile.ZipFile, said: JobArchive) -> Job:
     if said.job.version not in versions:
         raise ArchiveError(f"The job is pinned to version {said.job.version} of its circuit, which the archive lacks")
     number = _job(session, said, versions[said.job.version])
-    _lines(session, said)
+    _lines(session, said, number)
     for photo in said.photos:
         jpeg, width, height = as_kept(_part(archive, f"photos/{photo.id}.jpg"))
         session.add(Photo(job_id=said.job.id, jpeg=jpeg, width=width, height=height, **photo.model_dump()))
@@ -181,13 +181,13 @@ def _job(session: Session, said: JobArchive, version: SheetVersion) -> int:
     return session.exec(select(JobRow.number).where(col(JobRow.id) == said.job.id)).one()
 
 
-def _lines(session: Session, said: JobArchive) -> None:
+def _lines(session: Session, said: JobArchive, number: int) -> None:
     for line in said.lines:
         try:
             LINE.validate_python({**line.payload, "kind": line.kind})
         except ValidationError as error:
             raise ArchiveError(f"Line {line.id} is no {line.kind[:20]} that can be read: {error.errors()[0]['msg'].lower()}") from error
-        if queries.add_line(session, LogEntry(seq=0, job_id=said.job.id, **line.model_dump())) is None:
+        if queries.add_line(session, LogEntry(seq=0, job_id=said.job.id, **line.model_dump()), number) is None:
             raise ArchiveError(f"Line {line.id} is in this yard already, in another job")
 
 

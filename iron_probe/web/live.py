@@ -1,0 +1,111 @@
+"""What others log, told to every screen that shows it: one listening connection to the database a process, one stream a screen."""
+
+import asyncio
+import contextlib
+import json
+import logging
+from collections.abc import AsyncIterator, Iterator
+from dataclasses import dataclass
+
+import psycopg
+from fastapi import APIRouter, HTTPException, Request, Response
+from sse_starlette import EventSourceResponse, ServerSentEvent
+from starlette.concurrency import run_in_threadpool
+
+from iron_probe.store import queries
+from iron_probe.web.page import Db
+from iron_probe.work.yard_queue import plain
+
+router = APIRouter()
+PATH = "/live"
+CHANNEL = queries.LINE_CHANNEL
+AGAIN_S = 1.0
+"""How long after a lost connection to the database another is tried [s]."""
+MOST_STREAMS = 400
+"""Screens a process tells at once; another one is told to ask again later, and shows what is new when it is loaded."""
+MOST_BEHIND = 50
+"""Lines that wait for a screen that does not take them: beyond them it is told once to look for itself."""
+PING_S = 15
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """A line was put down: on which job, its place among all lines, its id."""
+
+    job: int
+    seq: int
+    entry: str
+
+
+class Hub:
+    """The screens of a process that wait for lines."""
+
+    def __init__(self, url: str) -> None:
+        self._url, self._waiting = plain(url), set[tuple[int, asyncio.Queue[Told]]]()
+
+    @property
+    def streams(self) -> int:
+        """Screens that are told now."""
+        return len(self._waiting)
+
+    @contextlib.contextmanager
+    def waiting(self, job: int) -> Iterator[asyncio.Queue[Told]]:
+        """A queue of what is put down on a job; on any where it is 0."""
+        mine: asyncio.Queue[Told] = asyncio.Queue(MOST_BEHIND)
+        self._waiting.add((job, mine))
+        try:
+            yield mine
+        finally:
+            self._waiting.discard((job, mine))
+
+    def tell(self, told: Told) -> None:
+        """Put a line into every queue that waits for its job; one that is full has enough to look for itself."""
+        for job, queue in self._waiting:
+            if job in (0, told.job) and not queue.full():
+                queue.put_nowait(told)
+
+    async def listen(self) -> None:
+        """Hear the database, and hear it again when it was away, until cancelled."""
+        while True:
+            try:
+                async with await psycopg.AsyncConnection.connect(self._url, autocommit=True, connect_timeout=5) as connection:
+                    await connection.execute(f"listen {CHANNEL}")
+                    async for note in connection.notifies():
+                        if told := heard(note.payload):
+                            self.tell(told)
+            except psycopg.Error:
+                logging.getLogger(__name__).warning("live screens: the database does not answer; it is asked again")
+            await asyncio.sleep(AGAIN_S)
+
+
+def heard(payload: str) -> Told | None:
+    """What a notification says; None for one that is not ours."""
+    try:
+        job, seq, entry = payload.split(" ")
+        return Told(int(job), int(seq), entry)
+    except ValueError:
+        return None
+
+
+@router.get(PATH)
+async def live(request: Request, db: Db, job: int = 0) -> Response:
+    """Lines of a job as they are put down, or of the whole yard; first where its log stands now, so that nothing logged meanwhile is missed."""
+    hub: Hub = request.app.state.hub
+    if hub.streams >= MOST_STREAMS:
+        raise HTTPException(
+            503, "Too many screens look at once: this one is brought up to date when it is loaded", headers={"Retry-After": "30"}
+        )
+    seq = await run_in_threadpool(queries.last_line, db, job)
+    await run_in_threadpool(db.close)
+    return EventSourceResponse(_lines(hub, job, seq), ping=PING_S)
+
+
+async def _lines(hub: Hub, job: int, seq: int) -> AsyncIterator[ServerSentEvent]:
+    with hub.waiting(job) as queue:
+        yield _event(Told(job, seq, ""))
+        while True:
+            yield _event(await queue.get())
+
+
+def _event(told: Told) -> ServerSentEvent:
+    return ServerSentEvent(json.dumps({"job": told.job, "seq": told.seq, "entry": told.entry}), event="line", retry=2000)

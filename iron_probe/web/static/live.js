@@ -1,0 +1,55 @@
+"use strict";
+// What others log shows here within a second: parts of the page that nobody types in are brought up to date, and what is typed does not move.
+(() => {
+  const { liveJob, liveSeen } = document.body.dataset;
+  if (liveJob === undefined || !window.EventSource) return;
+  const PARTS = "#guide, .last-word, main section[aria-label], main ol.berths";
+  const own = new Set(); // entries sent from here: what they change is on the page already
+  let seen = Number(liveSeen), busy = false, again = false;
+
+  const name = (part) => part.id || part.getAttribute("aria-label") || part.className;
+  const parts = (page) => [...page.querySelectorAll(PARTS)].filter((part) => !part.parentElement.closest(PARTS));
+  const touched = (part) => part.contains(document.activeElement) && part.matches(":has(:is(input, textarea, select):focus)")
+    || [...part.querySelectorAll("input:not([type=hidden]), textarea, select")].some((f) => f.type === "checkbox" || f.type === "radio" ? f.checked !== f.defaultChecked : f.tagName === "SELECT" ? [...f.options].some((o) => o.selected !== o.defaultSelected && [...f.options].some((d) => d.defaultSelected)) : f.value !== f.defaultValue);
+
+  async function refresh() {
+    if (busy) { again = true; return; }
+    busy = true;
+    try {
+      const answer = await fetch(location.href, { headers: { Accept: "text/html" }, signal: AbortSignal.timeout(15000) });
+      if (!answer.ok || answer.redirected) return;
+      const fresh = new DOMParser().parseFromString(await answer.text(), "text/html");
+      const anew = new Map(parts(fresh).map((part) => [name(part), part]));
+      const held = document.activeElement, top = held?.getBoundingClientRect().top;
+      for (const part of parts(document)) {
+        const next = anew.get(name(part));
+        if (!next || touched(part) || part.querySelector("[data-entry]") || part.innerHTML === next.innerHTML) continue;
+        part.replaceChildren(...next.cloneNode(true).childNodes);
+        window.htmx?.process(part);
+        part.dispatchEvent(new CustomEvent("htmx:afterSettle", { detail: {}, bubbles: true })); // what hangs on it is hung on again
+      }
+      if (held?.isConnected && held !== document.body) window.scrollBy(0, held.getBoundingClientRect().top - top);
+    } catch { /* the link is down: link.js says so, and the next line brings the page up to date */ } finally {
+      busy = false;
+      if (again) { again = false; refresh(); }
+    }
+  }
+
+  for (const sent of ["submit", "htmx:configRequest"]) document.addEventListener(sent, (event) => {
+    const form = event.target.closest?.("form"), id = form?.elements.entry_id?.value;
+    if (id) own.add(id);
+  }, true);
+
+  function listen() {
+    const stream = new EventSource(`/live?job=${liveJob}`);
+    stream.addEventListener("line", (event) => {
+      const told = JSON.parse(event.data);
+      if (told.seq <= seen && !(told.entry && liveJob === "0")) return; // lines of different jobs may come out of their order
+      seen = Math.max(seen, told.seq);
+      if (!own.has(told.entry)) refresh();
+    });
+    addEventListener("pagehide", () => stream.close());
+  }
+  if (document.visibilityState === "visible") listen();
+  else document.addEventListener("visibilitychange", listen, { once: true });
+})();

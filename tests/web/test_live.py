@@ -1,0 +1,90 @@
+"""Lines told to other screens: by the database, to those who look at that job alone."""
+
+import asyncio
+from pathlib import Path
+from uuid import uuid4
+
+import pytest
+from sqlalchemy import Engine, text
+from sqlmodel import Session
+
+from iron_probe.core.job.job import TECHNICIAN
+from iron_probe.core.job.lines import CodeLine
+from iron_probe.store import queries
+from iron_probe.web.live import MOST_BEHIND, Hub, Told, heard
+from iron_probe.work.jobs import find_job
+from iron_probe.work.logs import append
+from tests.conftest import Visitor
+
+
+@pytest.mark.parametrize("payload", ["", "x", "1 2", "a 2 c", "1 2 3 4"])
+def test_a_word_that_is_not_ours_is_none(payload: str) -> None:
+    assert heard(payload) is None
+
+
+def test_a_screen_hears_of_its_job_and_the_yard_of_all() -> None:
+    hub = Hub("postgresql+psycopg://nowhere/x")
+
+    async def look() -> None:
+        with hub.waiting(101) as one, hub.waiting(0) as all_:
+            assert hub.streams == 2
+            for told in (Told(101, 5, "a"), Told(102, 6, "b")):
+                hub.tell(told)
+            assert (one.qsize(), all_.qsize()) == (1, 2)
+            for seq in range(2 * MOST_BEHIND):  # a screen that takes nothing holds nobody up
+                hub.tell(Told(101, seq, ""))
+            assert one.qsize() == MOST_BEHIND
+        assert hub.streams == 0
+
+    asyncio.run(look())
+
+
+def test_what_is_logged_is_heard_once_it_stands_and_after_the_database_was_away(yard: Engine) -> None:
+    hub = Hub(yard.url.render_as_string(hide_password=False))
+
+    def log() -> int:
+        with Session(yard) as session:
+            job = find_job(session, 101)
+            assert job is not None
+            return append(
+                session, job, TECHNICIAN, CodeLine(code="P0562", text="system volts low", module="engine", active=True), entry_id=uuid4()
+            ).seq
+
+    def cut() -> None:
+        with yard.connect() as connection:
+            connection.execute(
+                text("select pg_terminate_backend(pid) from pg_stat_activity where query like 'listen %' and datname = current_database()")
+            )
+
+    def listens() -> bool:
+        with yard.connect() as connection:
+            return bool(
+                connection.execute(
+                    text("select count(*) from pg_stat_activity where query like 'listen %' and datname = current_database()")
+                ).scalar_one()
+            )
+
+    async def look() -> None:
+        listening = asyncio.create_task(hub.listen())
+        with hub.waiting(101) as queue:
+            for _ in range(2):
+                while not await asyncio.to_thread(listens):
+                    await asyncio.sleep(0.05)
+                seq = await asyncio.to_thread(log)
+                told = await asyncio.wait_for(queue.get(), 20)
+                assert (told.job, told.seq) == (101, seq)
+                await asyncio.to_thread(cut)
+                while await asyncio.to_thread(listens):
+                    await asyncio.sleep(0.05)
+        listening.cancel()
+
+    asyncio.run(look())
+
+
+def test_a_page_says_up_to_which_line_it_shows(visitor: Visitor, yard: Engine, tmp_path: Path) -> None:
+    with Session(yard) as session:
+        of_job, of_all = queries.last_line(session, 101), queries.last_line(session, 0)
+        assert queries.last_line(session, 9999) == 0
+    assert f'data-live-job="101" data-live-seen="{of_job}"' in visitor.get("/jobs/101").text
+    assert f'data-live-job="0" data-live-seen="{of_all}"' in visitor.get("/").text
+    assert "data-live-job" not in visitor.get("/machines").text
