@@ -267,6 +267,31 @@ def hands_of(session: Session, job_id: UUID) -> dict[UUID, Hand]:
     return {row[0]: Hand(row[1], row[2]) for row in rows}
 
 
+NEWEST_LINES = 2000
+"""How many of the newest lines are looked through for who is at work."""
+
+
+def in_hand(session: Session, *, waiting: bool = False) -> Sequence[JobSummary]:
+    """Summaries of all jobs that are not closed, newest first; only of those that wait for something."""
+    query = select(JobSummary).where(~col(JobSummary.deleted), ~col(JobSummary.closed))
+    if waiting:
+        query = query.where(func.jsonb_array_length(func.coalesce(col(JobSummary.facts)["waits"], text("'[]'::jsonb"))) > 0)
+    return session.exec(query.order_by(col(JobSummary.number).desc()).limit(MOST_LISTED)).all()
+
+
+def hands_at_work(session: Session, since: datetime) -> dict[int, str]:
+    """Who put the newest line down on each job that had one since a moment."""
+    newest = select(func.coalesce(func.max(LogEntry.seq), 0) - NEWEST_LINES).scalar_subquery()
+    query = (
+        select(JobRow.number, LogEntry.by).join(JobRow, col(JobRow.id) == col(LogEntry.job_id)).where(col(LogEntry.at) > since, col(LogEntry.seq) > newest)
+        .order_by(col(LogEntry.seq).desc()).limit(MOST_LISTED)
+    )  # fmt: skip
+    found: dict[int, str] = {}
+    for number, by in session.exec(query).all():
+        found.setdefault(number, by)
+    return found
+
+
 class Held(NamedTuple):
     """A job's row, held: when it was deleted, if it was, and whether an instrument sent totals that tell something."""
 

@@ -20,7 +20,7 @@ from iron_probe.core.guide.route import Concern
 from iron_probe.core.guide.step import Act, Guide
 from iron_probe.core.job.history import Since
 from iron_probe.core.job.job import Job
-from iron_probe.core.job.step import JobStep, kept_step
+from iron_probe.core.job.step import Due, JobStep, kept_step
 from iron_probe.web import battery_words, control_words, finding_words, guide_words, local_units, trace_words, words
 from iron_probe.web.cautions import CAUTIONS
 from iron_probe.web.csrf import guarded_form
@@ -30,6 +30,7 @@ from iron_probe.work.history import worse_than_last_time
 from iron_probe.work.instrument import drain_log
 from iron_probe.work.jobs import find_job
 from iron_probe.work.logs import job_log
+from iron_probe.work.summary import waits_of
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -42,6 +43,7 @@ class GuideShown:
     page: str
     of: tuple[Job, int]
     worse: tuple[Since, ...]
+    waits: tuple[Due, ...]
 
     @property
     def href(self) -> str:
@@ -77,7 +79,9 @@ def guide_now(request: Request) -> GuideShown | None:
     found = guide_of(job, log)
     page = _page_of(found, job)
     worse = worse_than_last_time(db, job, log)
-    request.state.guide = GuideShown(guide=found, step=kept_step(found.step, job.sheet), job=job, page=page, of=(job, log.seq), worse=worse)
+    request.state.guide = GuideShown(
+        guide=found, step=kept_step(found.step, job.sheet), job=job, page=page, of=(job, log.seq), worse=worse, waits=waits_of(log)
+    )
     return request.state.guide
 
 

@@ -50,8 +50,11 @@ def bars_of(board: DropBoard) -> tuple[SideBar, ...]:
 
 
 def waits_of(log: JobLog) -> tuple[Due, ...]:
-    """What a job waits for, soonest first; a wait is over for good once something was read after it was due."""
-    newest = {line.text: line for _, line in log.lines(WaitLine)}  # a wait begun anew stands for the one before it
+    """What a job waits for, soonest first; a wait is over for good once something was read after it was due, or it was ended: put down anew as
+    due before that moment."""
+    newest = {line.text: line for logged, line in log.lines(WaitLine)}  # a wait begun anew stands for the one before it
+    ended = {line.text for logged, line in log.lines(WaitLine) if newest[line.text] is line and line.until <= logged.at}
+    newest = {text: line for text, line in newest.items() if text not in ended}
     if not newest:
         return ()
     taken = [*(r.at for r in log.readings if r.counts), *(k.at for k, _ in log.lines(DrainLine))]

@@ -5,11 +5,12 @@ import binascii
 import json
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 
 from sqlmodel import Session
 
+from iron_probe.core.job.day import InHand, Stretch, fitting, stretches
 from iron_probe.core.job.step import Summary
 from iron_probe.store import queries
 from iron_probe.store.queries import PAGE, Sort
@@ -17,6 +18,9 @@ from iron_probe.store.tables import JobSummary, now
 from iron_probe.work.history import summary_kept
 
 LONGEST_SEARCH = 80
+AT_WORK = timedelta(minutes=30)
+"""Since a line was put down a job counts as in the hand that did it."""
+MOST_OFFERED = 6
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -48,16 +52,24 @@ class YardPage:
     deleted: int
     last_line: int
     now: datetime
+    day: tuple[Stretch, ...]
+    hands: dict[int, str]
+    minutes: float | None
+    fits: tuple[tuple[InHand, float], ...]
 
 
-def yard_page(session: Session, sort: str, after: str, search: str, deleted: int) -> YardPage:
-    """Gather a page; an order or a cursor that is none begins at the top."""
+def yard_page(session: Session, sort: str, after: str, search: str, deleted: int, minutes: float | None = None, me: str = "") -> YardPage:
+    """Gather a page; an order or a cursor that is none begins at the top. With `minutes` what fits into them for `me`."""
     order = Sort(sort) if sort in set(Sort) else Sort.STATE
     search = search.replace("\x00", "").strip()[:LONGEST_SEARCH]
     cursor = _cursor(order, after)
     last_line = queries.last_line(session, 0)
     rows = queries.yard_page(session, order, cursor, search)
     more = _after(order, rows[PAGE - 1]) if len(rows) > PAGE else ""
+    at = now()
+    hands = queries.hands_at_work(session, at - AT_WORK)
+    waiting = [_in_hand(r, hands) for r in queries.in_hand(session, waiting=True)]
+    fits = () if minutes is None else fitting([_in_hand(r, hands) for r in queries.in_hand(session)], minutes, at, me)[:MOST_OFFERED]
     return YardPage(
         rows=tuple(YardRow.of(r) for r in rows[:PAGE]),
         sort=order,
@@ -66,8 +78,20 @@ def yard_page(session: Session, sort: str, after: str, search: str, deleted: int
         after=more,
         deleted=deleted,
         last_line=last_line,
-        now=now(),
+        now=at,
+        day=stretches(waiting, at),
+        hands=hands,
+        minutes=minutes,
+        fits=fits,
     )
+
+
+def _in_hand(row: JobSummary, hands: dict[int, str]) -> InHand:
+    summary = summary_kept(row)
+    return InHand(
+        number=row.number, machine=row.machine, page=summary.page, step=summary.step, waits=summary.waits, last_at=row.last_at,
+        hand=hands.get(row.number, ""),
+    )  # fmt: skip
 
 
 def _after(order: Sort, row: JobSummary) -> str:

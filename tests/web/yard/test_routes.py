@@ -15,3 +15,19 @@ def test_a_job_just_deleted_can_be_brought_back_from_the_yard(visitor: Visitor) 
     assert "Bring job 102 back" in visitor.get("/", params={"deleted": 102}).text
     visitor.submit("/jobs/102/restore")
     assert visitor.get("/jobs/102").status_code == 200
+
+
+def test_a_wait_is_begun_drawn_ended_and_leaves_its_job_out_of_what_fits(visitor: Visitor) -> None:
+    visitor.submit("/jobs/102/wait", kind="charger, then rest", time="8 h", back="/battery")
+    assert visitor.last.url.path == "/jobs/102/battery" and "It is over" in visitor.last.text
+    yard = visitor.get("/?minutes=60").text
+    day = yard.partition('aria-label="Waits of the day"')[2].partition("</section>")[0]
+    assert "charger, then rest" in day and "until" in day
+    fits = yard.partition('aria-label="Do now"')[2].partition("</section>")[0]
+    assert "<b>102</b>" not in fits and fits.count("<li>") >= 2
+    visitor.submit("/jobs/102/wait", what="charger, then rest", end="1", back="")
+    assert "charger, then rest" not in visitor.get("/").text.partition('aria-label="Waits of the day"')[2].partition("</section>")[0]
+    assert "is no time" in visitor.submit("/jobs/102/wait", kind="soaks", time="soon") and visitor.last.status_code == 422
+    assert "Say what is waited for" in visitor.submit("/jobs/102/wait", time="1 h")
+    assert "at most 60 days" in visitor.submit("/jobs/102/wait", kind="soaks", time="900 d")
+    assert "What fits?" in visitor.get("/?minutes=x").text
