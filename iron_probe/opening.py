@@ -2,6 +2,7 @@
 
 import contextlib
 import io
+import shutil
 import socket
 from collections.abc import Callable, Iterator
 from pathlib import Path
@@ -31,7 +32,11 @@ def open_house(settings: Settings, say: Callable[[str], None]) -> None:
             own.start()
         url = settings.database_url or (own.url if own else "")
         key = make_ready(url, settings.data, accounts=settings.accounts)
+        metrics = settings.data / "metrics"
+        shutil.rmtree(metrics, ignore_errors=True)
+        metrics.mkdir()
         environment = {
+            "PROMETHEUS_MULTIPROC_DIR": str(metrics.resolve()),
             "IRON_PROBE_DATABASE_URL": url, "IRON_PROBE_SHARED": str(settings.data.resolve()), "OMP_NUM_THREADS": "1",
             "IRON_PROBE_ACCOUNTS": str(int(settings.accounts)), "IRON_PROBE_SECURE": str(int(settings.over_tls)),
             "IRON_PROBE_HOSTS": ",".join(filter(None, (settings.hosts, address_here() if settings.lan else ""))),

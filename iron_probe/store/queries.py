@@ -333,6 +333,17 @@ def add_line(session: Session, entry: LogEntry, number: int) -> int | None:
     return None if row is None else int(row[0])
 
 
+DUE_CHANNEL = "iron_probe_due"
+"""Where it is told that a wait came due: “job's number, until when, what”."""
+
+
+def tell_due(session: Session, number: int, until: datetime, what: str) -> None:
+    """Tell whoever listens that a wait came due."""
+    session.execute(
+        text("select pg_notify(:channel, :told)"), {"channel": DUE_CHANNEL, "told": f"{number} {until.timestamp():.0f} {what}"[:400]}
+    )
+
+
 def last_line(session: Session, number: int) -> int:
     """The place of the newest line of a job's log, of all logs where the number is 0; 0 where there is none."""
     query = select(func.max(LogEntry.seq))

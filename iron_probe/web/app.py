@@ -25,7 +25,7 @@ from iron_probe.core.people.rights import Right
 from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.store import queries
 from iron_probe.store.database import is_disk_full, looking
-from iron_probe.web import link, live
+from iron_probe.web import link, live, watch
 from iron_probe.web.api import drain as api_drain
 from iron_probe.web.api import routes as api
 from iron_probe.web.csrf import CsrfError, Tokens
@@ -80,10 +80,12 @@ def create_app(
     only_who_may = [Depends(checked)]
     for room in ROOMS:
         app.include_router(room.router, include_in_schema=False, dependencies=only_who_may)
-    for open_to_all in (link.router, doorstep.router, given.router):
+    for open_to_all in (link.router, doorstep.router, given.router, watch.router):
         app.include_router(open_to_all, include_in_schema=False)
-    for answers in (live.router, api.router, api_drain.router):
+    for answers in (api.router, api_drain.router):
         app.include_router(answers, dependencies=only_who_may)
+    for machinery in (live.router, watch.guarded):
+        app.include_router(machinery, include_in_schema=False, dependencies=only_who_may)
     _answer_errors(app)
     _answer_strangers(app)
     app.add_middleware(Door, tokens=app.state.tokens, hosts=hosts, secure=secure)
@@ -168,6 +170,8 @@ def app_from_environment() -> FastAPI:
     from iron_probe.store.database import connect  # noqa: PLC0415
 
     folder = Path(os.environ["IRON_PROBE_SHARED"])
+    if os.environ.get("IRON_PROBE_LOG", "") == "json":
+        watch.log_in_json()
     hosts = tuple(h for h in os.environ.get("IRON_PROBE_HOSTS", "").split(",") if h)
     app = create_app(
         connect(os.environ["IRON_PROBE_DATABASE_URL"]), folder, worker=True, hosts=hosts,

@@ -2,6 +2,7 @@
 
 import asyncio
 import contextlib
+import time
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
@@ -11,6 +12,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from iron_probe.web import local_units
 from iron_probe.web.csrf import COOKIE, Tokens
+from iron_probe.web.watch import answered
 
 POLICY = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'; manifest-src 'self'"
 LOOPBACK = ("127.0.0.1", "localhost", "[::1]", "testserver")
@@ -53,11 +55,14 @@ class Door:
         token, fresh = self.tokens.of(asked)
         scope.setdefault("state", {})["csrf"] = token
         static = scope["path"].startswith("/static")
-        began = asyncio.Event()
+        began, arrived = asyncio.Event(), time.perf_counter()
 
         async def outward(message: Message) -> None:
             if message["type"] == "http.response.start":
                 began.set()
+                if not static:
+                    route = getattr(scope.get("route"), "path", "none")
+                    answered(scope["method"], route, message["status"], time.perf_counter() - arrived)
                 answer = MutableHeaders(scope=message)
                 answer["Content-Security-Policy"] = POLICY
                 answer["X-Content-Type-Options"] = "nosniff"

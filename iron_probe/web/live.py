@@ -4,8 +4,8 @@ import asyncio
 import contextlib
 import json
 import logging
-from collections.abc import AsyncIterator, Iterator
-from dataclasses import dataclass
+from collections.abc import AsyncIterator, Callable, Iterator
+from dataclasses import asdict, dataclass
 
 import psycopg
 from fastapi import APIRouter, HTTPException, Request, Response
@@ -18,7 +18,6 @@ from iron_probe.work.yard_queue import plain
 
 router = APIRouter()
 PATH = "/live"
-CHANNEL = queries.LINE_CHANNEL
 AGAIN_S = 1.0
 """How long after a lost connection to the database another is tried [s]."""
 MOST_STREAMS = 400
@@ -37,11 +36,20 @@ class Told:
     entry: str
 
 
+@dataclass(frozen=True, slots=True)
+class CameDue:
+    """A wait came due: on which job, until when [s since 1970], which machine waits for what."""
+
+    job: int
+    until: int
+    what: str
+
+
 class Hub:
     """The screens of a process that wait for lines."""
 
     def __init__(self, url: str) -> None:
-        self._url, self._waiting = plain(url), set[tuple[int, asyncio.Queue[Told]]]()
+        self._url, self._waiting = plain(url), set[tuple[int, asyncio.Queue[Told | CameDue]]]()
 
     @property
     def streams(self) -> int:
@@ -49,19 +57,19 @@ class Hub:
         return len(self._waiting)
 
     @contextlib.contextmanager
-    def waiting(self, job: int) -> Iterator[asyncio.Queue[Told]]:
+    def waiting(self, job: int) -> Iterator[asyncio.Queue[Told | CameDue]]:
         """A queue of what is put down on a job; on any where it is 0."""
-        mine: asyncio.Queue[Told] = asyncio.Queue(MOST_BEHIND)
+        mine: asyncio.Queue[Told | CameDue] = asyncio.Queue(MOST_BEHIND)
         self._waiting.add((job, mine))
         try:
             yield mine
         finally:
             self._waiting.discard((job, mine))
 
-    def tell(self, told: Told) -> None:
-        """Put a line into every queue that waits for its job; one that is full has enough to look for itself."""
+    def tell(self, told: Told | CameDue) -> None:
+        """Put a line into every queue that waits for its job, a wait that came due into all; one that is full has enough to look for itself."""
         for job, queue in self._waiting:
-            if job in (0, told.job) and not queue.full():
+            if (isinstance(told, CameDue) or job in (0, told.job)) and not queue.full():
                 queue.put_nowait(told)
 
     async def listen(self) -> None:
@@ -69,9 +77,10 @@ class Hub:
         while True:
             try:
                 async with await psycopg.AsyncConnection.connect(self._url, autocommit=True, connect_timeout=5) as connection:
-                    await connection.execute(f"listen {CHANNEL}")
+                    for channel in HEARD:
+                        await connection.execute(f"listen {channel}")
                     async for note in connection.notifies():
-                        if told := heard(note.payload):
+                        if told := HEARD[note.channel](note.payload):
                             self.tell(told)
             except psycopg.Error:
                 logging.getLogger(__name__).warning("live screens: the database does not answer; it is asked again")
@@ -85,6 +94,16 @@ def heard(payload: str) -> Told | None:
         return Told(int(job), int(seq), entry)
     except ValueError:
         return None
+
+
+def heard_due(payload: str) -> CameDue | None:
+    """What a notification of a wait says; None for one that is not ours."""
+    number, _, rest = payload.partition(" ")
+    until, _, what = rest.partition(" ")
+    return CameDue(int(number), int(until), what) if number.isdecimal() and until.isdecimal() and what else None
+
+
+HEARD: dict[str, Callable[[str], Told | CameDue | None]] = {queries.LINE_CHANNEL: heard, queries.DUE_CHANNEL: heard_due}
 
 
 @router.get(PATH)
@@ -107,5 +126,5 @@ async def _lines(hub: Hub, job: int, seq: int) -> AsyncIterator[ServerSentEvent]
             yield _event(await queue.get())
 
 
-def _event(told: Told) -> ServerSentEvent:
-    return ServerSentEvent(json.dumps({"job": told.job, "seq": told.seq, "entry": told.entry}), event="line", retry=2000)
+def _event(told: Told | CameDue) -> ServerSentEvent:
+    return ServerSentEvent(json.dumps(asdict(told)), event="line" if isinstance(told, Told) else "due", retry=2000)

@@ -14,12 +14,14 @@ from sqlmodel import Session
 
 from iron_probe.store import captures, queries
 from iron_probe.store.database import connect
+from iron_probe.store.tables import now
 from iron_probe.work import ensembles
 from iron_probe.work.import_capture import WRITE_MS, import_capture
 from iron_probe.work.instrument import drain_log
 from iron_probe.work.jobs import find_job
 from iron_probe.work.prints import set_print
 from iron_probe.work.summary import keep_summary
+from iron_probe.work.waits import EVERY_S, tell_due
 
 RETRY = RetryStrategy(max_attempts=3, wait=3)
 STALLED_S = 12
@@ -56,6 +58,12 @@ def set_report(context: JobContext, print_id: str) -> None:
     """Set a report as PDF."""
     with Session(_tools(context).engine) as session:
         set_print(session, UUID(print_id))
+
+
+def tell_of_waits(context: JobContext, timestamp: int) -> None:
+    """Tell of waits that came due."""
+    with Session(_tools(context).engine) as session:
+        tell_due(session, now())
 
 
 def refresh_summaries(context: JobContext) -> None:
@@ -109,6 +117,10 @@ def tasks() -> Blueprint:
     made.task(name="prepare_ensemble", queue="ensembles", retry=RETRY, pass_context=True)(prepare_ensemble)
     made.task(name="refresh_summaries", queue="captures", retry=RETRY, pass_context=True)(refresh_summaries)
     made.task(name="set_report", queue="captures", priority=WAITED_FOR, retry=RETRY, pass_context=True)(set_report)
+    due = made.task(name="tell_of_waits", queue="captures", priority=WAITED_FOR, pass_context=True, queueing_lock="tell_of_waits")(
+        tell_of_waits
+    )
+    made.periodic(cron=f"* * * * * */{EVERY_S}")(due)
     again = made.task(name="take_up_stalled", queue="captures", pass_context=True, queueing_lock="take_up_stalled")(take_up_stalled)
     made.periodic(cron="* * * * * */10")(again)
     return made

@@ -11,7 +11,7 @@ from sqlmodel import Session
 from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.core.job.lines import CodeLine
 from iron_probe.store import queries
-from iron_probe.web.live import MOST_BEHIND, Hub, Told, heard
+from iron_probe.web.live import MOST_BEHIND, CameDue, Hub, Told, heard, heard_due
 from iron_probe.work.jobs import find_job
 from iron_probe.work.logs import append
 from tests.conftest import Visitor
@@ -19,7 +19,7 @@ from tests.conftest import Visitor
 
 @pytest.mark.parametrize("payload", ["", "x", "1 2", "a 2 c", "1 2 3 4"])
 def test_a_word_that_is_not_ours_is_none(payload: str) -> None:
-    assert heard(payload) is None
+    assert heard(payload) is None and heard_due(payload.replace("1 2 3 4", "1 x 3")) is None
 
 
 def test_a_screen_hears_of_its_job_and_the_yard_of_all() -> None:
@@ -31,6 +31,8 @@ def test_a_screen_hears_of_its_job_and_the_yard_of_all() -> None:
             for told in (Told(101, 5, "a"), Told(102, 6, "b")):
                 hub.tell(told)
             assert (one.qsize(), all_.qsize()) == (1, 2)
+            hub.tell(CameDue(103, 7, "Bus 3: rests"))
+            assert (one.qsize(), all_.qsize()) == (2, 3)
             for seq in range(2 * MOST_BEHIND):  # a screen that takes nothing holds nobody up
                 hub.tell(Told(101, seq, ""))
             assert one.qsize() == MOST_BEHIND

@@ -15,9 +15,9 @@ from iron_probe.web.who import COOKIE, checked, right_of
 from iron_probe.work.people import add_person, join, owner_key, sign_in
 from tests.conftest import Visitor
 
-OPEN = {"/sign-in", "/sign-in/sample", "/join/{key}", "/sw.js", "/manifest.webmanifest", "/r/{word}", "/health", "/ready", "/metrics"}
+OPEN = {"/sign-in", "/sign-in/sample", "/join/{key}", "/sw.js", "/manifest.webmanifest", "/r/{word}", "/health", "/ready"}
 """What is there for whoever comes: nothing of the yard can be read or written by it."""
-LEADS = {"/people", "/people/{number}/link", "/people/{number}/role", "/people/{number}/left", "/audit"}
+LEADS = {"/people", "/people/{number}/link", "/people/{number}/role", "/people/{number}/left", "/audit", "/metrics"}
 ONES_OWN = {"/sign-out", "/me/password", "/me/sign-ins/{sign_in}/end"}
 WORDS = "four dry oak planks"
 

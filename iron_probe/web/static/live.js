@@ -40,6 +40,40 @@
     if (id) own.add(id);
   }, true);
 
+  function beep() {
+    const sound = new AudioContext(), tone = sound.createOscillator(), loud = sound.createGain();
+    tone.frequency.value = 880;
+    loud.gain.setValueAtTime(0.2, sound.currentTime);
+    loud.gain.exponentialRampToValueAtTime(0.001, sound.currentTime + 0.9);
+    tone.connect(loud).connect(sound.destination);
+    tone.start();
+    tone.stop(sound.currentTime + 0.9);
+  }
+
+  function cameDue({ job, until, what }) { // once on this device, on the screen always, beside it where that was allowed
+    const key = `due ${job} ${until} ${what}`;
+    if (sessionStorage.getItem(key)) return;
+    sessionStorage.setItem(key, "told");
+    const word = document.getElementById("due"), link = document.createElement("a");
+    link.href = `/jobs/${job}`;
+    link.textContent = `Job ${job} is due`;
+    word.replaceChildren(link, `. ${what}`);
+    word.hidden = false;
+    refresh();
+    if (localStorage.getItem("tell-due") !== "yes") return;
+    beep();
+    if (window.Notification?.permission === "granted") new Notification(`Job ${job} is due`, { body: what, tag: key });
+  }
+
+  const wanted = document.querySelector("[data-tell-due]");
+  if (wanted) {
+    wanted.checked = localStorage.getItem("tell-due") === "yes";
+    wanted.addEventListener("change", async () => {
+      localStorage.setItem("tell-due", wanted.checked ? "yes" : "");
+      if (wanted.checked) { beep(); await window.Notification?.requestPermission(); }
+    });
+  }
+
   function listen() {
     const stream = new EventSource(`/live?job=${liveJob}`);
     stream.addEventListener("line", (event) => {
@@ -48,6 +82,7 @@
       seen = Math.max(seen, told.seq);
       if (!own.has(told.entry)) refresh();
     });
+    stream.addEventListener("due", (event) => cameDue(JSON.parse(event.data)));
     addEventListener("pagehide", () => stream.close());
   }
   if (document.visibilityState === "visible") listen();
