@@ -127,6 +127,9 @@
     if (form.matches("[data-photo]")) { queuePhoto(form); return; }
     queue(form.action, [...new FormData(form, event.submitter).entries()]);
   });
+  document.addEventListener("submit", (event) => { // whoever takes this device next sees no page of the one who left
+    if (event.target.matches("form[action='/sign-out']")) caches?.keys().then((kept) => kept.forEach((name) => caches.delete(name)));
+  });
   addEventListener("online", send);
   setInterval(() => { if (list().some((e) => !e.refused)) { box.dataset.had = "yes"; send(); } else if (down) fetch("/static/icon.svg", { method: "HEAD", cache: "no-store" }).then(() => lost(false), () => {}); }, 3000);
 

@@ -74,8 +74,10 @@
     });
   }
 
-  function listen() {
-    const stream = new EventSource(`/live?job=${liveJob}`);
+  let stream = null;
+  function listen() { // only while it is seen: a browser holds six connections to a host, for all its tabs together
+    if (stream || document.visibilityState !== "visible") return;
+    stream = new EventSource(`/live?job=${liveJob}`);
     stream.addEventListener("line", (event) => {
       const told = JSON.parse(event.data);
       if (told.seq <= seen && !(told.entry && liveJob === "0")) return; // lines of different jobs may come out of their order
@@ -83,8 +85,13 @@
       if (!own.has(told.entry)) refresh();
     });
     stream.addEventListener("due", (event) => cameDue(JSON.parse(event.data)));
-    addEventListener("pagehide", () => stream.close());
   }
-  if (document.visibilityState === "visible") listen();
-  else document.addEventListener("visibilitychange", listen, { once: true });
+  function leave() {
+    stream?.close();
+    stream = null;
+  }
+  document.addEventListener("visibilitychange", () => (document.visibilityState === "visible" ? listen() : leave()));
+  addEventListener("pagehide", leave);
+  addEventListener("pageshow", listen);
+  listen();
 })();

@@ -28,7 +28,7 @@ async function answered(request) {
 
 self.addEventListener("fetch", (event) => {
   const asked = new URL(event.request.url);
-  if (event.request.method !== "GET" || asked.origin !== location.origin || event.request.headers.has("HX-Request")) return;
+  if (event.request.method !== "GET" || asked.origin !== location.origin || asked.pathname === "/live" || event.request.headers.has("HX-Request")) return;
   event.respondWith(answered(event.request));
 });
 
