@@ -176,9 +176,9 @@ def visitor(yard: Engine, tmp_path: Path) -> Iterator[Visitor]:
 class Served:
     """The app as a process of its own, to be stopped, killed and started again on the same data."""
 
-    def __init__(self, data: Path, port: int) -> None:
+    def __init__(self, data: Path, port: int, **environment: str) -> None:
         self.data, self.url = data, f"http://127.0.0.1:{port}"
-        self._env = {**os.environ, "IRON_PROBE_PORT": str(port), "IRON_PROBE_DATA": str(data)}
+        self._env = {**os.environ, "IRON_PROBE_PORT": str(port), "IRON_PROBE_DATA": str(data), **environment}
         self._env.pop("IRON_PROBE_DATABASE_URL", None)
         if run := os.environ.get(RUN):  # a bench has none: it measures how long things take
             shared = Path(run) / "ensembles"
@@ -187,7 +187,8 @@ class Served:
         self.process: subprocess.Popen[bytes] | None = None
 
     def start(self) -> None:
-        self.process = subprocess.Popen([sys.executable, "-m", "iron_probe.cli", "serve"], cwd=ROOT, env=self._env)
+        with (self.data / "said.txt").open("ab") as said:
+            self.process = subprocess.Popen([sys.executable, "-m", "iron_probe.cli", "serve"], cwd=ROOT, env=self._env, stdout=said)
         end = time.monotonic() + 180
         while time.monotonic() < end:
             try:
@@ -198,6 +199,11 @@ class Served:
                     break
                 time.sleep(0.1)
         raise RuntimeError("the app did not start")
+
+    @property
+    def said(self) -> str:
+        """What it said where it was started."""
+        return (self.data / "said.txt").read_text()
 
     def kill(self) -> None:
         """End it as a dead battery would."""
@@ -212,14 +218,14 @@ class Served:
 
 
 @contextlib.contextmanager
-def served_app() -> Iterator[Served]:
+def served_app(**environment: str) -> Iterator[Served]:
     """The app on fresh demo data and a free port."""
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
     with tempfile.TemporaryDirectory(prefix="iron-probe-") as folder:
         Path(folder).chmod(0o755)
-        app = Served(Path(folder), port)
+        app = Served(Path(folder), port, **environment)
         app.start()
         try:
             yield app
