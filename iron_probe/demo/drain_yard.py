@@ -14,13 +14,13 @@ from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.drain.currents import TOTAL, Way
 from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.network import Network, network_of
-from iron_probe.core.job.job import DEMO, Job
+from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import DrainLine, Line, MarkLine, TestLine
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.trace.columns import read_samples
 from iron_probe.core.trace.layout import Channel, Layout, Role, guess_layout
 from iron_probe.demo.drain_captures import RECORDS
-from iron_probe.demo.stage import stage_job
+from iron_probe.demo.stage import AT_HAND, stage_job
 from iron_probe.store import captures
 from iron_probe.store.tables import Capture, now
 from iron_probe.work.fuse_work import CLAMP_ROUND
@@ -117,7 +117,7 @@ def _tell(session: Session, story: DrainStory) -> None:
         for k, (test, typed) in enumerate(story.said)
     ]
     for minute, name, line in sorted(lines, key=lambda entry: entry[0]):
-        append(session, job, DEMO, line, entry_id=uuid5(job.id, name), at=start + timedelta(minutes=minute))
+        append(session, job, AT_HAND, line, entry_id=uuid5(job.id, name), at=start + timedelta(minutes=minute))
 
 
 def _sweep(job: Job, story: DrainStory) -> list[tuple[float, str, Line]]:

@@ -6,9 +6,15 @@ from uuid import UUID, uuid5
 
 from sqlmodel import Session
 
-from iron_probe.core.job.job import DEMO, Job
+from iron_probe.core.job.job import DEMO, Actor, Job
+from iron_probe.core.people.rights import Role
 from iron_probe.work.jobs import TakeIn, take_in
 from iron_probe.work.machines import NewMachine, copy_of_shipped
+
+SAMPLES = (("Una Skerry", Role.LEAD), ("Tam Holm", Role.TECHNICIAN), ("Office window", Role.VIEWER))
+"""People of the sample yard; whoever takes nobody works as the first."""
+AT_HAND = Actor(SAMPLES[1][0])
+"""Whose work the demo's jobs are."""
 
 
 def stage_job(session: Session, key: UUID, intake: dict[str, Any], start: datetime) -> Job:

@@ -11,15 +11,14 @@ from iron_probe.core.bench.battery.card import BatteryCard
 from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.job.job import DEMO, Job
+from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import ClosedLine, CodeLine, Ending, ReadingLine, RepairLine, TestLine
-from iron_probe.core.people.rights import Role
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.trace.columns import read_samples
 from iron_probe.core.trace.layout import guess_layout
 from iron_probe.demo.crank_captures import shipped
 from iron_probe.demo.drain_yard import fill_drain_yard
-from iron_probe.demo.stage import stage_job
+from iron_probe.demo.stage import AT_HAND, SAMPLES, stage_job
 from iron_probe.store import captures, queries
 from iron_probe.store.people import fresh_person
 from iron_probe.store.tables import Capture, now
@@ -29,8 +28,6 @@ from iron_probe.work.logs import append
 
 _NAMES = UUID("6d0f7a52-5c1e-4c7e-9c3b-0f3f6f1b7a10")
 _METER_V = 0.01
-SAMPLES = (("Una Skerry", Role.LEAD), ("Tam Holm", Role.TECHNICIAN), ("Office window", Role.VIEWER))
-"""People of the sample yard; whoever takes nobody works as the first."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -257,14 +254,14 @@ def _tell(session: Session, story: Story) -> None:
                 crank=crank if cranking else None,
             )
             line = ReadingLine(reading=reading, typed=f"{value:.2f}")
-            append(session, job, DEMO, line, entry_id=uuid5(job.id, f"reading {step}"), at=start + timedelta(minutes=minute))
+            append(session, job, AT_HAND, line, entry_id=uuid5(job.id, f"reading {step}"), at=start + timedelta(minutes=minute))
             minute, step = minute + 3, step + 1
         if story.repair and probes is story.before:
             minute += 25
             append(
                 session,
                 job,
-                DEMO,
+                AT_HAND,
                 RepairLine(text=story.repair, elements=story.repaired),
                 entry_id=uuid5(job.id, "repair"),
                 at=start + timedelta(minutes=minute),
@@ -273,7 +270,7 @@ def _tell(session: Session, story: Story) -> None:
     _tests(session, job, story, start + timedelta(minutes=minute))
     if story.after:
         closed_at = start + timedelta(minutes=minute)
-        append(session, job, DEMO, ClosedLine(ending=Ending.REPAIRED), entry_id=uuid5(job.id, "closed"), at=closed_at)
+        append(session, job, AT_HAND, ClosedLine(ending=Ending.REPAIRED), entry_id=uuid5(job.id, "closed"), at=closed_at)
         change_job(session, job, set_on(closed_at=closed_at))
 
 
@@ -285,9 +282,9 @@ def _tests(session: Session, job: Job, story: Story, at: datetime) -> None:
     for step, (test, typed) in enumerate(story.battery):
         entry = card.add(test, typed)
         line = TestLine(screen="battery", subject=battery.id, test=test, typed=typed, readings=list(entry.readings))
-        append(session, job, DEMO, line, entry_id=uuid5(job.id, f"battery {step}"), at=at + timedelta(minutes=4 * step))
+        append(session, job, AT_HAND, line, entry_id=uuid5(job.id, f"battery {step}"), at=at + timedelta(minutes=4 * step))
     for step, code in enumerate(story.codes):
-        append(session, job, DEMO, code, entry_id=uuid5(job.id, f"code {step}"), at=at + timedelta(minutes=20 + step))
+        append(session, job, AT_HAND, code, entry_id=uuid5(job.id, f"code {step}"), at=at + timedelta(minutes=20 + step))
     if story.capture:
         data = shipped(story.capture)
         layout = guess_layout(data).layout

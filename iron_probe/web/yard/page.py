@@ -68,7 +68,7 @@ def yard_page(session: Session, sort: str, after: str, search: str, deleted: int
     more = _after(order, rows[PAGE - 1]) if len(rows) > PAGE else ""
     at = now()
     hands = queries.hands_at_work(session, at - AT_WORK)
-    waiting = [_in_hand(r, hands) for r in queries.in_hand(session, waiting=True)]
+    waiting = waiting_jobs(session, hands)
     fits = () if minutes is None else fitting([_in_hand(r, hands) for r in queries.in_hand(session)], minutes, at, me)[:MOST_OFFERED]
     return YardPage(
         rows=tuple(YardRow.of(r) for r in rows[:PAGE]),
@@ -84,6 +84,11 @@ def yard_page(session: Session, sort: str, after: str, search: str, deleted: int
         minutes=minutes,
         fits=fits,
     )
+
+
+def waiting_jobs(session: Session, hands: dict[int, str] | None = None) -> list[InHand]:
+    """Jobs in hand that wait for something."""
+    return [_in_hand(row, hands or {}) for row in queries.in_hand(session, waiting=True)]
 
 
 def _in_hand(row: JobSummary, hands: dict[int, str]) -> InHand:

@@ -13,7 +13,8 @@ from iron_probe.store import queries
 from iron_probe.store.tables import now
 from iron_probe.web.page import AnyJob, CurrentJob, Db, Form, back_to, entry_id, field, templates
 from iron_probe.web.who import whoever
-from iron_probe.web.yard.page import yard_page
+from iron_probe.web.yard.calendar import calendar_of
+from iron_probe.web.yard.page import waiting_jobs, yard_page
 from iron_probe.work.jobs import restore_job
 from iron_probe.work.logs import append
 
@@ -48,6 +49,12 @@ def wait(job: CurrentJob, db: Db, form: Form) -> Response:
     line = WaitLine(text=what, until=now() + timedelta(hours=hours, seconds=0 if hours else -1))
     append(db, job, whoever(), line, entry_id=entry_id(form))
     return back_to(job, field(form, "back"))
+
+
+@router.get("/waits.ics")
+def calendar(request: Request, db: Db) -> Response:
+    """All waits as a calendar, for whoever plans the day elsewhere."""
+    return Response(calendar_of(waiting_jobs(db), request.headers["host"], now()), media_type="text/calendar; charset=utf-8")
 
 
 @router.get("/yard")
