@@ -196,8 +196,8 @@ def change_password(session: Session, person: Person, old: str, new: str, keep: 
 
 
 def change_role(session: Session, person: Person, role: Role, by: Person) -> None:
-    """Give somebody another role; AccountError where nobody would be left to lead."""
-    _not_oneself(person, by)
+    """Give somebody another role; AccountError where it is one's own, or a sample person's."""
+    _may_change(person, by)
     person.role = role
     session.add(person)
     people.note(session, f"made {role.value}", person.name, by=by.name)
@@ -206,7 +206,7 @@ def change_role(session: Session, person: Person, role: Role, by: Person) -> Non
 
 def leave(session: Session, person: Person, by: Person, *, back: bool) -> None:
     """Somebody left the yard, or is back: signed out everywhere meanwhile, named in every log they wrote."""
-    _not_oneself(person, by)
+    _may_change(person, by)
     person.ended_at = None if back else now()
     session.add(person)
     people.end_sign_ins(session, person.id)
@@ -214,7 +214,9 @@ def leave(session: Session, person: Person, by: Person, *, back: bool) -> None:
     session.commit()
 
 
-def _not_oneself(person: Person, by: Person) -> None:
+def _may_change(person: Person, by: Person) -> None:
+    if person.sample:
+        raise AccountError("Sample people stay as they are: begin a yard of your own with accounts (./run --accounts)")
     if person.id == by.id:
         raise AccountError("Another lead must do this: so the yard always has one")
 

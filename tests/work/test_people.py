@@ -123,6 +123,14 @@ def test_nobody_takes_the_lead_from_themselves(yard: Engine, lead: Person) -> No
         assert {e.what for e in session.exec(select(AccountEvent)).all()} == {"joined"}
 
 
+def test_sample_people_stay_as_they_are(yard: Engine, lead: Person) -> None:
+    with Session(yard) as session:
+        sample = kept.samples(session)[0]
+        for act in (lambda: change_role(session, sample, Role.VIEWER, lead), lambda: leave(session, sample, lead, back=False)):
+            with pytest.raises(AccountError, match="Sample people stay"):
+                act()
+
+
 def test_a_line_of_a_log_says_what_it_is_about() -> None:
     assert of_line({"reading": {"red": "a", "black": "b"}, "typed": "0.3"}) == "a to b 0.3"
     assert of_line({"typed": {"volts": "12.8", "hours_since": "40"}}) == "volts 12.8, hours since 40"

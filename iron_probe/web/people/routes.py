@@ -100,7 +100,8 @@ def _everybody(request: Request, db: Session, wrong: str = "", given: str = "", 
 
 
 def _address(request: Request, key: str) -> str:
-    return f"{request.url.scheme}://{request.headers['host']}/join/{key}"
+    scheme = "https" if request.app.state.secure else "http"  # a proxy that speaks TLS asks by plain HTTP
+    return f"{scheme}://{request.headers['host']}/join/{key}"
 
 
 @router.post("/people")
