@@ -30,7 +30,9 @@ def test_report_drain_and_battery_fit_the_paper(served: Served, open_browser: Ca
 
 def test_the_readings_go_to_the_clipboard_as_a_table(served: Served, open_browser: Callable[[int, int], webdriver.Chrome]) -> None:
     driver = open_browser(1280, 800)
-    driver.execute_cdp_cmd("Browser.grantPermissions", {"permissions": ["clipboardReadWrite", "clipboardSanitizedWrite"], "origin": served.url})
+    driver.execute_cdp_cmd(
+        "Browser.grantPermissions", {"permissions": ["clipboardReadWrite", "clipboardSanitizedWrite"], "origin": served.url}
+    )
     driver.get(served.url + "/jobs/101/report")
     driver.find_element("css selector", "[data-copy-table]").click()
     WebDriverWait(driver, 30).until(lambda d: "rows copied" in d.find_element("css selector", "[data-copy-table]").text)
