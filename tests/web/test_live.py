@@ -58,26 +58,22 @@ def test_what_is_logged_is_heard_once_it_stands_and_after_the_database_was_away(
                 text("select pg_terminate_backend(pid) from pg_stat_activity where query like 'listen %' and datname = current_database()")
             )
 
-    def listens() -> bool:
+    def listeners() -> set[int]:
         with yard.connect() as connection:
-            return bool(
-                connection.execute(
-                    text("select count(*) from pg_stat_activity where query like 'listen %' and datname = current_database()")
-                ).scalar_one()
-            )
+            asked = "select pid from pg_stat_activity where query like 'listen %due' and datname = current_database()"
+            return set(connection.execute(text(asked)).scalars())
 
     async def look() -> None:
-        listening = asyncio.create_task(hub.listen())
+        listening, before = asyncio.create_task(hub.listen()), set[int]()
         with hub.waiting(101) as queue:
             for _ in range(2):
-                while not await asyncio.to_thread(listens):
+                while not (now := await asyncio.to_thread(listeners)) or now & before:
                     await asyncio.sleep(0.05)
                 seq = await asyncio.to_thread(log)
-                told = await asyncio.wait_for(queue.get(), 20)
-                assert (told.job, told.seq) == (101, seq)
+                told = await asyncio.wait_for(queue.get(), 60)
+                assert isinstance(told, Told) and (told.job, told.seq) == (101, seq)
+                before = now
                 await asyncio.to_thread(cut)
-                while await asyncio.to_thread(listens):
-                    await asyncio.sleep(0.05)
         listening.cancel()
 
     asyncio.run(look())
