@@ -21,7 +21,6 @@ from selenium.webdriver.chrome.service import Service
 from sqlalchemy import Engine, text
 from sqlmodel import Session
 
-from iron_probe.core.circuit import read_sheet
 from iron_probe.core.circuit.network import Network, build_network
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.job.job import Job
@@ -62,7 +61,7 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
 
 @pytest.fixture(scope="session", autouse=True)
 def _for_the_run() -> Iterator[None]:
-    """An ensemble is worked out once in a run, and mapped after that, as the app's own worker keeps it; a slow machine is given time."""
+    """An ensemble is worked out once in a run, and mapped after that, as the app's own worker keeps it."""
     worked_out = ensembles.make
 
     def make(asked: ensembles.Wanted) -> ensembles.Ready:
@@ -76,7 +75,6 @@ def _for_the_run() -> Iterator[None]:
 
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(ensembles, "make", make)
-        patch.setattr(read_sheet, "MOST_SECONDS", 600.0)  # no test fails because the machine is busy with others
         yield
 
 

@@ -21,9 +21,10 @@ from pydantic import TypeAdapter, ValidationError
 
 from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.ensemble import Ensemble, Prediction
+from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.fault_mode import FaultMode
 from iron_probe.core.diagnose.fits import HeldFits
+from iron_probe.core.diagnose.prediction import Prediction
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.errors import IronProbeError

@@ -20,7 +20,7 @@ MOST_BYTES = 10_000_000
 MOST_DEPTH = 20
 """How deep lists and maps may lie in each other; a sheet needs eight."""
 MOST_SECONDS = 10.0
-"""Reading a sheet is given up after this time [s]; a machine of a thousand elements takes one."""
+"""Reading a sheet is given up after this time of the processor [s], however busy the machine is; a machine of a thousand elements takes one."""
 MOST_ELEMENTS = 1500
 """Elements, and as many points: beyond, the drawing could neither be solved in a second nor read by a person."""
 
@@ -34,7 +34,7 @@ class PlainLoader(yaml.SafeLoader):
 
     def __init__(self, text: str) -> None:
         super().__init__(text)
-        self._until = time.monotonic() + MOST_SECONDS
+        self._until = time.thread_time() + MOST_SECONDS
         self._depth = 0
 
     def compose_node(self, parent: yaml.Node | None, index: Any) -> yaml.Node | None:
@@ -42,7 +42,7 @@ class PlainLoader(yaml.SafeLoader):
         if self.check_event(yaml.AliasEvent):
             line = self.peek_event().start_mark.line + 1  # type: ignore[no-untyped-call]
             raise TooMuch(f"line {line} repeats something by an alias (*name): write it out, sheets have no aliases")
-        if time.monotonic() > self._until:
+        if time.thread_time() > self._until:
             raise TooMuch(f"it takes longer than {MOST_SECONDS:.0f} s to read: split it, or check that it is a circuit sheet")
         if self._depth >= MOST_DEPTH:
             raise TooMuch("it is nested too deep for a sheet")

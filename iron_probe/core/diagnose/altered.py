@@ -10,8 +10,9 @@ from iron_probe.core.circuit.elements import Alternator, Battery, Charger, Condi
 from iron_probe.core.circuit.faults import OPEN_OHM
 from iron_probe.core.circuit.network import Network, build_network
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.ensemble import BATCH, Prediction, join
+from iron_probe.core.diagnose.ensemble import BATCH
 from iron_probe.core.diagnose.evidence import Aid, Instrument, Reading
+from iron_probe.core.diagnose.prediction import Prediction, join
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import CHARGES_V
 from iron_probe.core.solve.operate import solve_state

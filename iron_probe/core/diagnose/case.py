@@ -20,9 +20,7 @@ from iron_probe.core.diagnose.ensemble import (
     STRATA,
     Ensemble,
     Hypothesis,
-    Prediction,
     cells_about,
-    join,
     pair_shares,
 )
 from iron_probe.core.diagnose.evidence import IN_CIRCUIT, Reading
@@ -32,6 +30,7 @@ from iron_probe.core.diagnose.likelihood import Fit, fit_one
 from iron_probe.core.diagnose.off_sheet import ANYWHERE_PRIOR, BESIDE_PRIOR, lying_anywhere, lying_beside, rests_on
 from iron_probe.core.diagnose.places import PlaceRead, places_of
 from iron_probe.core.diagnose.posterior import Posterior, Suspect
+from iron_probe.core.diagnose.prediction import Prediction, join
 from iron_probe.core.diagnose.shown import UNSOLVED, Strata, shown_by
 
 SURVIVORS, SURVIVING = 6, 2e-3

@@ -22,10 +22,9 @@ from iron_probe.core.circuit.network import Network, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.fault_mode import FaultMode, beside_it
 from iron_probe.core.diagnose.fault_modes import fault_modes
+from iron_probe.core.diagnose.prediction import Prediction, join
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.solve.operate import solve_state
-from iron_probe.core.solve.solution import Solution
-from iron_probe.core.solve.symptom import symptom_codes
 
 STRATA = 8
 """Parts of equal prior into which the log range of a severity is cut."""
@@ -49,8 +48,6 @@ BATCH = 4096
 """Variants solved at once."""
 _SEED = 20_261
 
-SINGLE = np.float32
-
 
 @dataclass(frozen=True, slots=True)
 class Hypothesis:
@@ -73,54 +70,6 @@ class Hypothesis:
     def graded(self) -> bool:
         """Whether it has a severity."""
         return any(m.graded for m in self.modes)
-
-
-@dataclass(frozen=True, slots=True)
-class Prediction:
-    """Solved variants of one state, kept small: `volts`, `own_ohm` (points, V), `amps` (branches, V), `heard` (V,) symptom codes, `chatter` (V,),
-    `away_v` (2, points, V) how far two positions of a rattle lie from its third."""
-
-    volts: NDArray[np.float32]
-    own_ohm: NDArray[np.float32]
-    amps: NDArray[np.float32]
-    heard: NDArray[np.int8]
-    chatter: NDArray[np.bool_]
-    away_v: NDArray[np.float16]
-
-    @staticmethod
-    def of(solution: Solution) -> "Prediction":
-        """Take from a solution what readings can show."""
-        return Prediction(
-            solution.volts.astype(SINGLE),
-            solution.own_ohm.astype(SINGLE),
-            solution.amps.astype(SINGLE),
-            symptom_codes(solution).astype(np.int8),
-            solution.chatter,
-            solution.away_v.astype(np.float16),
-        )
-
-    def take(self, which: NDArray[np.int64]) -> "Prediction":
-        """Some variants only."""
-        return Prediction(
-            self.volts[:, which],
-            self.own_ohm[:, which],
-            self.amps[:, which],
-            self.heard[which],
-            self.chatter[which],
-            self.away_v[:, :, which],
-        )
-
-
-def join(parts: Sequence[Prediction]) -> Prediction:
-    """Predictions side by side."""
-    return Prediction(
-        np.concatenate([p.volts for p in parts], axis=1),
-        np.concatenate([p.own_ohm for p in parts], axis=1),
-        np.concatenate([p.amps for p in parts], axis=1),
-        np.concatenate([p.heard for p in parts]),
-        np.concatenate([p.chatter for p in parts]),
-        np.concatenate([p.away_v for p in parts], axis=2),
-    )
 
 
 def hypotheses_of(modes: Sequence[FaultMode]) -> list[Hypothesis]:

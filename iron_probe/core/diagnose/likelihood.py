@@ -11,7 +11,6 @@ from scipy.special import gamma, stdtr
 from iron_probe.core.arrays import Bools, Floats
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.network import Network
-from iron_probe.core.diagnose.ensemble import Prediction
 from iron_probe.core.diagnose.evidence import (
     BRIDGES,
     BY_ITSELF,
@@ -23,6 +22,7 @@ from iron_probe.core.diagnose.evidence import (
 )
 from iron_probe.core.diagnose.looks import LOOKED
 from iron_probe.core.diagnose.new_fuse import HELD
+from iron_probe.core.diagnose.prediction import Prediction
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import FLOATING_OHM
 from iron_probe.core.solve.solution import Symptom, shown_v, swing

@@ -9,11 +9,12 @@ from numpy.typing import NDArray
 from iron_probe.core.arrays import Bools, Floats
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.altered import bridged, charges, conditioned, forced
-from iron_probe.core.diagnose.ensemble import REFINED, Ensemble, Hypothesis, Prediction
+from iron_probe.core.diagnose.ensemble import REFINED, Ensemble, Hypothesis
 from iron_probe.core.diagnose.evidence import BRIDGES, FORCED, Instrument, Reading
 from iron_probe.core.diagnose.likelihood import STEADY, Unsteady, predict, unsteady
 from iron_probe.core.diagnose.looks import looked_for
 from iron_probe.core.diagnose.new_fuse import holds
+from iron_probe.core.diagnose.prediction import Prediction
 from iron_probe.core.diagnose.unplugged import ALONE, RowOf, shown_alone
 from iron_probe.core.solve.operate import MODULE_DROP_SHARE
 

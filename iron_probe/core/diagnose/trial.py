@@ -11,7 +11,7 @@ from iron_probe.core.circuit.elements import Lamp
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.altered import charges, forced
 from iron_probe.core.diagnose.case import Case
-from iron_probe.core.diagnose.ensemble import Hypothesis, Prediction
+from iron_probe.core.diagnose.ensemble import Hypothesis
 from iron_probe.core.diagnose.evidence import (
     BY_ITSELF,
     FORCED,
@@ -26,6 +26,7 @@ from iron_probe.core.diagnose.fault_mode import FaultMode
 from iron_probe.core.diagnose.likelihood import OVER_OHM, predict
 from iron_probe.core.diagnose.new_fuse import holds
 from iron_probe.core.diagnose.posterior import Posterior
+from iron_probe.core.diagnose.prediction import Prediction
 from iron_probe.core.diagnose.scope import OFF_V, Scope, states_of
 from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
 from iron_probe.core.diagnose.told_test import NextTest

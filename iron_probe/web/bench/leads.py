@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from iron_probe.core.bench.drop_board import good_machine, with_band
 from iron_probe.core.circuit.elements import Conductor, Joint
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.ensemble import Prediction
 from iron_probe.core.diagnose.evidence import BRIDGES, LAMPS, OF_BATTERY, UNIT, Instrument, Reading
 from iron_probe.core.diagnose.likelihood import predict
+from iron_probe.core.diagnose.prediction import Prediction
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.test_book import same_place
 from iron_probe.core.draw.way_between import way_between

@@ -5,9 +5,10 @@ import pytest
 
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.diagnose.case import Case
-from iron_probe.core.diagnose.ensemble import Ensemble, Prediction
+from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.likelihood import SLIP, Unsteady, fit_one, left_out_v, predict
+from iron_probe.core.diagnose.prediction import Prediction
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.core.solve.symptom import SYMPTOMS
