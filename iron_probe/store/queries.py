@@ -222,7 +222,7 @@ def rename_in_yard(session: Session, machine_id: UUID, name: str) -> None:
 
 @cache
 def _keeping_summary(names: tuple[str, ...]) -> TextClause:
-    listed, said = ", ".join(names), ", ".join(f":{n}" for n in names)
+    listed, said = ", ".join(names), ", ".join(f"to_tsvector('english', :{n})" if n == "words" else f":{n}" for n in names)
     anew = ", ".join(f"{n} = excluded.{n}" for n in names)
     put = text(f"insert into job_summary (job_id, {listed}) values (:job_id, {said}) on conflict (job_id) do update set {anew}")
     return put.bindparams(bindparam("facts", type_=JSONB)) if "facts" in names else put

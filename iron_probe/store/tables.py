@@ -108,7 +108,8 @@ class JobRow(SQLModel, table=True):
 
 class JobSummary(SQLModel, table=True):
     """What the Yard shows of a job, written with each of its lines: `facts` as `core.job.summary` gives them; `machine`, `number`,
-    `closed` and `deleted` stand here too, so that the Yard reads one table."""
+    `closed` and `deleted` stand here too, so that the Yard reads one table. History finds it by a text vector
+    beside these, `words`, which no row brings with it."""
 
     __tablename__ = "job_summary"
     __table_args__ = (

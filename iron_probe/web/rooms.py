@@ -15,6 +15,7 @@ from iron_probe.web.compose import routes as compose
 from iron_probe.web.control import routes as control
 from iron_probe.web.drain import routes as drain
 from iron_probe.web.fuse import routes as fuse
+from iron_probe.web.history import routes as history
 from iron_probe.web.intake import routes as intake
 from iron_probe.web.machines import exports
 from iron_probe.web.machines import routes as machines
@@ -47,6 +48,7 @@ ROOMS: tuple[ModuleType, ...] = (
     photos,
     report,
     archive,
+    history,
     people,
 )
 SCREENS: tuple[Screen, ...] = tuple(sorted((room.SCREEN for room in ROOMS if hasattr(room, "SCREEN")), key=lambda s: s.aside))

@@ -6,6 +6,8 @@ from sqlmodel import Session
 
 from iron_probe.core.bench.drop import LOADED, DropVerdict
 from iron_probe.core.bench.drop_board import DropBoard
+from iron_probe.core.circuit.elements import Element
+from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.guide.route import Concern
 from iron_probe.core.job.confirmed import confirmed
 from iron_probe.core.job.fold import JobLog
@@ -17,10 +19,13 @@ from iron_probe.work.drop_work import work_of
 from iron_probe.work.guide_work import guide_of, page_of
 from iron_probe.work.history import figures_now
 
+MOST_WORDS = 20_000
+"""Letters of a job that history looks through."""
+
 
 def summary_of(job: Job, log: JobLog) -> Summary:
     """Work a job's summary out."""
-    guide, work = guide_of(job, log), work_of(job, log)
+    guide, work, repaired = guide_of(job, log), work_of(job, log), repaired_on(log, job.sheet)
     return Summary(
         step=kept_step(guide.step, job.sheet),
         page=page_of(job, guide.concern),
@@ -31,8 +36,24 @@ def summary_of(job: Job, log: JobLog) -> Summary:
         waits=waits_of(log),
         figures=figures_now(job, log),
         confirmed=tuple(sorted(confirmed(log, job.sheet))),
+        repaired=tuple(e.title for e in repaired),
+        parts=tuple(sorted({e.type for e in repaired})),
         ending=log.lines(ClosedLine)[-1][1].ending if job.closed_at and log.lines(ClosedLine) else None,
     )
+
+
+def repaired_on(log: JobLog, sheet: Sheet) -> list[Element]:
+    """The parts that were repaired, each once, as far as the circuit of today has them."""
+    known = {e.id: e for e in sheet.elements}
+    return [known[e] for e in dict.fromkeys(e for r in log.repairs for e in r.elements) if e in known]
+
+
+def words_of(job: Job, log: JobLog) -> str:
+    """What a job is found by: what intake said, what was done, and the parts it was done to or that were condemned."""
+    said = [job.machine, job.sheet.title, job.complaint, job.circumstances, job.changed_before, job.replaced_before]
+    done = [text for r in log.repairs for text in (r.text, r.fitted)] + [c.reason for c in log.condemned]
+    titles = [e.title for e in repaired_on(log, job.sheet)]
+    return "\n".join(filter(None, (*said, *done, *titles)))[:MOST_WORDS]
 
 
 def bars_of(board: DropBoard) -> tuple[SideBar, ...]:
@@ -72,5 +93,5 @@ def keep_summary(session: Session, job: Job, log: JobLog) -> None:
         summary = Summary(step=JobStep(), sheet_title=job.sheet.title, symptom=job.symptom, count=log.count)
     queries.keep_summary(
         session, job.id, number=job.number, machine=job.machine, closed=job.closed_at is not None, deleted=job.deleted_at is not None,
-        last_at=log.last_at or job.created_at, facts=summary.model_dump(mode="json"),
+        last_at=log.last_at or job.created_at, facts=summary.model_dump(mode="json"), words=words_of(job, log),
     )  # fmt: skip

@@ -70,7 +70,8 @@ class Due(_Value):
 
 class Summary(_Value):
     """What the Yard shows of a job; `page` is the screen it is worked on, `count` the readings that count,
-    `figures` what is held against the machine's other jobs, `confirmed` the parts it met, `ending` as what it was closed."""
+    `figures` what is held against the machine's other jobs, `confirmed` the parts it met, `ending` as what it was closed,
+    `repaired` titles of the parts that were repaired, `parts` of what types they are."""
 
     step: JobStep
     page: str = ""
@@ -82,6 +83,8 @@ class Summary(_Value):
     figures: tuple[Figure, ...] = ()
     confirmed: tuple[str, ...] = ()
     ending: Ending | None = None
+    repaired: tuple[str, ...] = ()
+    parts: tuple[str, ...] = ()
 
 
 def asked_of(reading: Reading, sheet: Sheet) -> Asked:

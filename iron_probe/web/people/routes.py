@@ -1,5 +1,6 @@
 """People of the yard: oneself, everybody, and the audit of what was done."""
 
+import re
 from dataclasses import dataclass
 from typing import Annotated
 from uuid import UUID
@@ -19,6 +20,8 @@ from iron_probe.work.people import AccountError, Done, account_line, of_line
 
 router = APIRouter()
 MOST_SHOWN = 100
+IN_EVERY = ("Mozilla", "AppleWebKit", "Gecko", "Version", "Mobile", "Safari")
+"""What nearly every browser calls itself beside its own name."""
 
 
 def person_of(db: Db, number: int) -> Person:
@@ -32,6 +35,13 @@ def person_of(db: Db, number: int) -> Person:
 Somebody = Annotated[Person, Depends(person_of)]
 
 
+def device_of(browser: str) -> str:
+    """A browser in a few words, from the long name it gives itself: its own name, and what it runs on."""
+    names = [name for name, _ in re.findall(r"(\w+)/(\d+)", browser) if name not in IN_EVERY] or ["a browser"]
+    on = re.search(r"\(([^)]*)\)", browser)
+    return f"{names[-1]} on {on[1][:40]}" if on else browser[:40] or names[0]
+
+
 @router.get("/me")
 def me(request: Request, db: Db, who: Who) -> Response:
     """Oneself: role, where one is signed in, password, keys of instruments."""
@@ -39,7 +49,13 @@ def me(request: Request, db: Db, who: Who) -> Response:
 
 
 def _me(request: Request, db: Session, who: Who, wrong: str = "", key: str = "") -> Response:
-    context = {"who": who, "sign_ins": kept.sign_ins_of(db, who.person.id) if who.sign_in else [], "wrong": wrong, "key": key}
+    context = {
+        "who": who,
+        "sign_ins": kept.sign_ins_of(db, who.person.id) if who.sign_in else [],
+        "wrong": wrong,
+        "key": key,
+        "device_of": device_of,
+    }
     return templates.TemplateResponse(request, "people/me.html", context, status_code=422 if wrong else 200)
 
 

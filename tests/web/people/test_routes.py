@@ -10,7 +10,9 @@ import pytest
 from sqlalchemy import Engine
 from sqlmodel import Session
 
+from iron_probe.store.people import person_named
 from iron_probe.web.app import create_app
+from iron_probe.web.people.routes import device_of
 from iron_probe.web.who import COOKIE
 from iron_probe.work.people import join, owner_key, sign_in
 from tests.conftest import Visitor
@@ -46,19 +48,30 @@ def test_somebody_joins_by_the_link_and_gets_another_role(lead: Visitor, yard: E
     assert all(what in trail for what in ("made viewer: Per Sound", "made lead: Per Sound", "left: Per Sound", "signed in: Ida Reef"))
 
 
-def test_what_cannot_be_is_told_and_what_was_typed_stays(lead: Visitor) -> None:
+def test_what_cannot_be_is_told_and_what_was_typed_stays(lead: Visitor, yard: Engine) -> None:
     page = lead.submit("/people", name="Ida Reef", role="viewer")
     assert lead.last.status_code == 422 and "already" in page and 'value="Ida Reef"' in page
     assert "A role is one of" in lead.submit("/people", name="New", role="king") and lead.last.status_code == 422
     assert lead.submit("/people/99/role", role="viewer") and lead.last.status_code == 404
+    with Session(yard) as session:
+        own, sample = (person_named(session, name) for name in ("Ida Reef", "Tam Holm"))
+    assert own is not None and sample is not None
     for act in ("role", "left"):
-        assert "Another lead" in lead.submit(f"/people/{_own(lead)}/{act}", role="viewer")
+        assert "Another lead" in lead.submit(f"/people/{own.number}/{act}", role="viewer")
+        assert "Sample people stay" in lead.submit(f"/people/{sample.number}/{act}", role="viewer")
 
 
-def _own(lead: Visitor) -> str:
-    found = re.search(r'action="/people/(\d+)/role"', lead.get("/people").text.rpartition("<b>Ida Reef")[2])
-    assert found is not None
-    return found[1]
+@pytest.mark.parametrize(
+    ("browser", "words"),
+    [
+        ("Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Probe/156.0 Safari/537.36", "Probe on X11; Linux x86_64"),
+        ("key for logger", "key for logger"),
+        ("curl/8.1", "curl/8.1"),
+        ("", "a browser"),
+    ],
+)
+def test_a_browser_is_told_in_few_words(browser: str, words: str) -> None:
+    assert device_of(browser) == words
 
 
 def test_ones_own_sign_ins_are_listed_and_ended_and_the_password_changed(lead: Visitor, yard: Engine) -> None:
