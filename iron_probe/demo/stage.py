@@ -20,6 +20,7 @@ AT_HAND = Actor(SAMPLES[1][0])
 def stage_job(session: Session, key: UUID, intake: dict[str, Any], start: datetime) -> Job:
     """A demo job on a machine of its own; `intake` names the sheet, the machine and what it is taken in for."""
     said = dict(intake)
-    machine = NewMachine(id=uuid5(key, "machine"), name=str(said.pop("machine")))
-    row = copy_of_shipped(session, machine, str(said.pop("sheet_id")), DEMO, start)
+    sheet_id = str(said.pop("sheet_id"))
+    machine = NewMachine(id=uuid5(key, "machine"), name=str(said.pop("machine")), kind=sheet_id.replace("-", " "))
+    row = copy_of_shipped(session, machine, sheet_id, DEMO, start)
     return take_in(session, TakeIn(key, {**said, "created_at": start}), row)

@@ -246,6 +246,12 @@ def clock(moment: datetime) -> str:
     return f"{moment:%d %b %H:%M}"
 
 
+def minutes(took: float) -> str:
+    """Minutes as they are said: “40 min”, “1 h 20 min”."""
+    hours, rest = divmod(round(took), 60)
+    return " ".join(filter(None, (f"{hours} h" if hours else "", f"{rest} min" if rest or not hours else "")))
+
+
 def label_lines(title: str, part: str = "", width: int = 15) -> list[str]:
     """A title broken into short lines for the map, with the part of the element it names."""
     text = f"{title}, {part}" if part else title

@@ -68,3 +68,7 @@ def test_what_was_not_as_drawn_and_what_a_module_or_a_fuse_did_is_said(minibus: 
     new = Reading(instrument=Instrument.NEW_FUSE, branch="f1", state="crank", word="holds")
     assert "of its own rating, once" in guide_words.ask_for(new, minibus) and words.code_shown(0.0, Instrument.NEW_FUSE) == "blows"
     assert words.code_shown(1.0, Instrument.ANSWERS) == "answers" and words.code_shown(0.0, Instrument.FIELD_OFF) == "stops"
+
+
+def test_minutes_are_said_as_people_say_them() -> None:
+    assert [words.minutes(m) for m in (0, 20, 60, 95.4)] == ["0 min", "20 min", "1 h", "1 h 35 min"]

@@ -82,6 +82,7 @@ class LoggedRepair:
     elements: tuple[str, ...]
     epoch: int
     fitted: str = ""
+    minutes: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -299,7 +300,10 @@ class Fold:
                 self._stands_for(entry, line.screen, epoch)
         elif isinstance(line, RepairLine) and not withdrawn:
             parts = tuple(e for e in line.elements if self.fits.element(e))
-            self._repairs.append(LoggedRepair(id=entry.id, at=entry.at, text=line.text, elements=parts, epoch=epoch, fitted=line.fitted))
+            said = LoggedRepair(
+                id=entry.id, at=entry.at, text=line.text, elements=parts, epoch=epoch, fitted=line.fitted, minutes=line.minutes
+            )  # fmt: skip
+            self._repairs.append(said)
             self._counting.append({})
         elif isinstance(line, CondemnLine) and not withdrawn and self.fits.element(line.element):
             self._condemned.append(Condemned(id=entry.id, at=entry.at, element=line.element, proven=line.proven, reason=line.reason))

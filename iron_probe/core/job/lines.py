@@ -39,11 +39,13 @@ class WithdrawLine(_Line):
 
 
 class RepairLine(_Line):
-    """Something was repaired or replaced, and what was fitted for it; readings before it belong to the machine as it was."""
+    """Something was repaired or replaced, what was fitted for it and how long it took [min], as noted; readings before it belong to the machine as
+    it was."""
 
     kind: Literal["repair"] = "repair"
     text: str
     fitted: str = ""
+    minutes: Annotated[float, Field(ge=0)] | None = None
     elements: list[str] = []
 
 

@@ -1,15 +1,16 @@
 """Repair and retest: what was done, and the same probes again."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import RedirectResponse
 
 from iron_probe.core.bench.control.after_repair import Todo, todos
+from iron_probe.core.bench.typed_value import parse_hours
 from iron_probe.core.circuit.network import network_of
 from iron_probe.core.draw.line_through import line_through
-from iron_probe.core.errors import LogError
+from iron_probe.core.errors import LogError, ReadingError
 from iron_probe.core.job.lines import ClosedLine, Ending, RepairLine, TickLine
 from iron_probe.store.tables import now
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
@@ -49,6 +50,7 @@ class Refused:
     wrong: str
     text: str = ""
     fitted: str = ""
+    took: str = ""
     chosen: Sequence[str] | None = None
     ending: str = ""
 
@@ -80,18 +82,20 @@ def repair(request: Request, job: CurrentJob, db: Db) -> Response:
 @router.post("/jobs/{number}/repairs")
 def log_repair(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     """Record a repair; readings before it then belong to the machine as it was."""
-    text, fitted = field(form, "text"), field(form, "fitted")
+    text, fitted, took = field(form, "text"), field(form, "fitted"), field(form, "took")
     known = {e.id for e in work_of(job, job_log(db, job)).sheet.elements}
     elements = list(dict.fromkeys(e for e in form.getlist("elements") if isinstance(e, str) and e in known))
     wrong = "" if text else "Say what was done, such as “cleaned and tightened the minus clamp”; the report will quote it."
     if max(len(text), len(fitted)) > LONGEST:
         wrong = f"{max(len(text), len(fitted)):,} characters; at most {LONGEST:,} fit here. Shorten it."
+    typed = Refused(wrong=wrong, text=text, fitted=fitted, took=took, chosen=elements)
     if wrong:
-        return _page(request, job, db, Refused(wrong=wrong, text=text, fitted=fitted, chosen=elements))
+        return _page(request, job, db, typed)
     try:
-        append(db, job, whoever(), RepairLine(text=text, elements=elements, fitted=fitted), entry_id=entry_id(form))
-    except LogError as error:
-        return _page(request, job, db, Refused(wrong=str(error), text=text, fitted=fitted, chosen=elements))
+        minutes = round(60 * parse_hours(took)) if took else None
+        append(db, job, whoever(), RepairLine(text=text, elements=elements, fitted=fitted, minutes=minutes), entry_id=entry_id(form))
+    except (LogError, ReadingError) as error:
+        return _page(request, job, db, replace(typed, wrong=str(error)))
     return RedirectResponse(f"/jobs/{job.number}/repair", status_code=303)
 
 

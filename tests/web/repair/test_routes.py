@@ -36,3 +36,12 @@ def test_a_job_is_closed_as_what_was_chosen_and_the_report_says_so(working: Visi
     assert "handed to another" in working.get("/jobs/102/report").text
     working.submit("/jobs/102/close")
     assert "handed to another" not in working.get("/jobs/102/report").text.split("What you told us")[0].split("still open")[0]
+
+
+def test_the_time_a_repair_took_is_noted_and_what_is_none_keeps_what_was_typed(working: Visitor) -> None:
+    page = working.submit("/jobs/102/repairs", text="strap renewed", fitted="strap 35", took="a while")
+    assert working.last.status_code == 422 and "is no time" in page and 'value="a while"' in page and "strap renewed" in page
+    working.submit("/jobs/102/repairs", text="strap renewed", took="1,5 h")
+    working.submit("/jobs/102/repairs", text="clamp cleaned", took="20 min")
+    report = working.get("/jobs/102/report").text
+    assert "strap renewed 1 h 30 min." in report and "Time in all: 1 h 50 min." in report
