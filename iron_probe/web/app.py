@@ -29,7 +29,7 @@ from iron_probe.web import link, live, watch
 from iron_probe.web.api import drain as api_drain
 from iron_probe.web.api import routes as api
 from iron_probe.web.csrf import CsrfError, Tokens
-from iron_probe.web.door import Door
+from iron_probe.web.door import COMES, Door
 from iron_probe.web.page import templates
 from iron_probe.web.people import doorstep
 from iron_probe.web.report import given
@@ -162,7 +162,7 @@ def _answer_errors(app: FastAPI) -> None:
             return refuse(request, 507, "The disk is full", "Nothing was saved. Free some space, then send it again.")
         if isinstance(error, DBAPIError) and not isinstance(error, OperationalError) and not error.connection_invalidated:
             raise error
-        return refuse(request, 503, "Wait: the database does not answer", WAIT)
+        return refuse(request, 503, "Wait: the database does not answer", COMES if request.method == "GET" else WAIT)
 
 
 def app_from_environment() -> FastAPI:
