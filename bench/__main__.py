@@ -1,4 +1,4 @@
-"""./run bench [solve] [composed] [drawn_otherwise] [pages] [drawn] [in_view] [yard] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [guide_jobs] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
+"""./run bench [solve] [composed] [drawn_otherwise] [pages] [drawn] [in_view] [yard] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [experience] [guide_jobs] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
 
 import sys
 from pathlib import Path
@@ -11,6 +11,7 @@ from bench import (
     drawn,
     drawn_otherwise,
     engine,
+    experience,
     guide_jobs,
     in_view,
     pages,
@@ -30,6 +31,7 @@ TOPICS = {
     "rig_still": rig_still.table,
     "rig_classes": rig_classes.table,
     "rig_drains": rig_drains.table,
+    "experience": experience.table,
     "guide_jobs": guide_jobs.table,
     "solve": solving.table,
     "composed": composed.table,

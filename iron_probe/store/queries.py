@@ -40,9 +40,9 @@ def yard(session: Session) -> YardRow:
     return session.get(YardRow, 1) or YardRow()
 
 
-def keep_yard(session: Session, name: str, address: str) -> None:
-    """Name the yard."""
-    session.merge(YardRow(name=name, address=address))
+def keep_yard(session: Session, name: str, address: str, *, experience: bool = False) -> None:
+    """Name the yard, and say whether its experience counts."""
+    session.merge(YardRow(name=name, address=address, experience=experience))
     session.commit()
 
 

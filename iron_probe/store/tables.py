@@ -17,6 +17,7 @@ from sqlalchemy import (
     LargeBinary,
     Text,
     UniqueConstraint,
+    false,
     func,
     text,
 )
@@ -82,7 +83,9 @@ class SheetVersion(SQLModel, table=True):
 
 class JobRow(SQLModel, table=True):
     """A machine taken in with a complaint, pinned to a version of its circuit. Intake answers and settings may be changed; what was
-    measured never is. `key` is what an instrument shows to log to this job."""
+    measured never is. `key` is what an instrument shows to log to this job, `experience` what the yard had
+    found on this kind of machine when it was taken in, if it goes by that; one that was `brought_in` as a file
+    is no experience of this yard."""
 
     __tablename__ = "job"
 
@@ -101,6 +104,8 @@ class JobRow(SQLModel, table=True):
     temp_degc: float = 20.0
     cold_degc: float = -10.0
     drain: dict[str, Any] = Field(default_factory=dict, sa_column=_json("'{}'"))
+    experience: dict[str, Any] = Field(default_factory=dict, sa_column=_json("'{}'"))
+    brought_in: bool = Field(default=False, sa_column_kwargs={"server_default": false()})
     created_at: datetime = Field(default_factory=now, sa_column=moment())
     closed_at: datetime | None = Field(default=None, sa_column=moment(needed=False))
     deleted_at: datetime | None = Field(default=None, sa_column=moment(needed=False))
@@ -247,7 +252,7 @@ class Photo(SQLModel, table=True):
 
 
 class YardRow(SQLModel, table=True):
-    """The yard itself, as its reports are headed."""
+    """The yard itself, as its reports are headed, and whether new jobs go by its `experience`."""
 
     __tablename__ = "yard"
     __table_args__ = (CheckConstraint("id = 1", name="yard_is_one"),)
@@ -255,6 +260,7 @@ class YardRow(SQLModel, table=True):
     id: int = Field(default=1, sa_column=Column(Integer, primary_key=True, autoincrement=False))
     name: str = ""
     address: str = ""
+    experience: bool = Field(default=False, sa_column_kwargs={"server_default": false()})
 
 
 class Secret(SQLModel, table=True):

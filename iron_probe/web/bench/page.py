@@ -28,6 +28,7 @@ from iron_probe.core.draw.feed_map import FeedMap, MapBranch, MapPoint
 from iron_probe.core.draw.stair import StairPicture, draw_stair
 from iron_probe.core.guide.step import GuideStep
 from iron_probe.core.job.confirmed import confirmed
+from iron_probe.core.job.experience import Experience
 from iron_probe.core.job.fold import JobLog, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.solve.solution import Symptom
@@ -80,6 +81,11 @@ class BenchPage:
         s: SCHOOLS[s].reason if s in SCHOOLS else "the sheet's own figures, where its maker gives them" for s in School
     }
     orders: ClassVar[dict[Order, str]] = ORDER_REASON
+
+    @property
+    def experience(self) -> Experience:
+        """What the yard had found on this kind of machine, if the job goes by it."""
+        return Experience.of(self.job.experience)
 
     @cached_property
     def probe(self) -> Leads:

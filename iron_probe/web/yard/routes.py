@@ -61,22 +61,23 @@ def calendar(request: Request, db: Db) -> Response:
 def own(request: Request, db: Db) -> Response:
     """The yard's own name and address, as its reports are headed."""
     row = queries.yard(db)
-    return templates.TemplateResponse(request, "yard/own.html", {"name": row.name, "address": row.address, "wrong": ""})
+    context = {"name": row.name, "address": row.address, "experience": row.experience, "wrong": ""}
+    return templates.TemplateResponse(request, "yard/own.html", context)
 
 
 @router.post("/yard")
 def name_it(request: Request, db: Db, form: Form) -> Response:
     """Keep them."""
-    name, address = field(form, "name"), field(form, "address")
+    name, address, experience = field(form, "name"), field(form, "address"), field(form, "experience") == "1"
     wrong = (
         ""
         if len(name) <= LONGEST and len(address) <= LONGEST
         else f"At most {LONGEST} characters fit a heading. Shorten it; nothing was lost."
     )
     if wrong:
-        context = {"name": name, "address": address, "wrong": wrong}
+        context = {"name": name, "address": address, "experience": experience, "wrong": wrong}
         return templates.TemplateResponse(request, "yard/own.html", context, status_code=422)
-    queries.keep_yard(db, name, address)
+    queries.keep_yard(db, name, address, experience=experience)
     return RedirectResponse("/", status_code=303)
 
 
