@@ -1,4 +1,4 @@
-"""./run bench [solve] [composed] [drawn_otherwise] [pages] [drawn] [in_view] [yard] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [experience] [guide_jobs] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
+"""./run bench [solve] [composed] [drawn_otherwise] [pages] [drawn] [in_view] [yard] [yard_load] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [experience] [guide_jobs] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
 
 import sys
 from pathlib import Path
@@ -23,6 +23,7 @@ from bench import (
     solving,
     trials,
     yard,
+    yard_load,
 )
 
 TOPICS = {
@@ -40,6 +41,7 @@ TOPICS = {
     "drawn": drawn.table,
     "in_view": in_view.table,
     "yard": yard.table,
+    "yard_load": yard_load.table,
     "engine": engine.table,
     "captures": captures.table,
     "charging": charging_trials.table,
