@@ -1,4 +1,4 @@
-"""./run bench [solve] [composed] [drawn_otherwise] [pages] [drawn] [in_view] [yard] [yard_load] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [experience] [guide_jobs] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
+"""./run bench [solve] [composed] [drawn_otherwise] [pages] [drawn] [in_view] [yard] [yard_load] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [experience] [guide_jobs] [practice] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
 
 import sys
 from pathlib import Path
@@ -15,6 +15,7 @@ from bench import (
     guide_jobs,
     in_view,
     pages,
+    practice_cases,
     rig_classes,
     rig_drains,
     rig_orders,
@@ -34,6 +35,7 @@ TOPICS = {
     "rig_drains": rig_drains.table,
     "experience": experience.table,
     "guide_jobs": guide_jobs.table,
+    "practice": practice_cases.table,
     "solve": solving.table,
     "composed": composed.table,
     "drawn_otherwise": drawn_otherwise.table,

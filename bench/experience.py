@@ -7,8 +7,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from bench.rig_reader import complaint
 from bench.rig_trials import TRIES, Bay, RigEnd, bay_of, classes, code_hash, ends_file, hide_fault, read_ends, rows_of, work_one, write_ends
+from iron_probe.bay.reader import complaint
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.job.experience import Experience, factors_on
 from iron_probe.machines import load_sheet, sheet_ids

@@ -14,7 +14,7 @@ from pathlib import Path
 
 import numpy as np
 
-from bench.rig_reader import RigReader, complaint
+from iron_probe.bay.reader import RigReader, complaint
 from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.circuit.wiring import joined_to, wiring_of

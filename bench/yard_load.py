@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from uuid import uuid4
 
-import httpx
+import httpx2 as httpx
 import psycopg
 from sqlmodel import Session
 

@@ -84,7 +84,9 @@ def sheet_text(session: Session, content_hash: str) -> str:
 def machines(session: Session, search: str = "", *, retired: bool = False) -> Sequence[MachineRow]:
     """Machines of the yard by name, or those that left it; only those whose name, kind or plate holds the text, or whose number it is."""
     left = col(MachineRow.retired_at)
-    query = select(MachineRow).where(left.is_not(None) if retired else left.is_(None), col(MachineRow.merged_into).is_(None))
+    query = select(MachineRow).where(
+        left.is_not(None) if retired else left.is_(None), col(MachineRow.merged_into).is_(None), ~col(MachineRow.practice)
+    )
     if search:
         said = func.lower(func.concat_ws(" ", MachineRow.name, MachineRow.kind, MachineRow.plate)).contains(search.lower(), autoescape=True)
         query = query.where(said | (col(MachineRow.number) == int(search)) if search.isdecimal() and len(search) < 18 else said)

@@ -42,7 +42,8 @@ def moment(*, needed: bool = True) -> Any:
 class MachineRow(SQLModel, table=True):
     """A machine of the yard. `plate` is whatever it is known by on paper: plate, hull or serial number; `hours` and `km` as last read;
     `battery` is what is really fitted: type, Ah, CCA, date.
-    One that left the yard is `retired_at`; one that was in the yard's books twice is `merged_into` the other."""
+    One that left the yard is `retired_at`; one that was in the yard's books twice is `merged_into` the other; one of
+    the bay is `practice`, and in no list of the yard."""
 
     __tablename__ = "machine"
 
@@ -57,6 +58,7 @@ class MachineRow(SQLModel, table=True):
     notes: str = Field(default="", sa_column=Column(Text, nullable=False, server_default=""))
     retired_at: datetime | None = Field(default=None, sa_column=moment(needed=False))
     merged_into: UUID | None = Field(default=None, foreign_key="machine.id")
+    practice: bool = Field(default=False, sa_column_kwargs={"server_default": false()})
     created_at: datetime = Field(default_factory=now, sa_column=moment())
 
 
@@ -85,7 +87,7 @@ class JobRow(SQLModel, table=True):
     """A machine taken in with a complaint, pinned to a version of its circuit. Intake answers and settings may be changed; what was
     measured never is. `key` is what an instrument shows to log to this job, `experience` what the yard had
     found on this kind of machine when it was taken in, if it goes by that; one that was `brought_in` as a file
-    is no experience of this yard."""
+    is no experience of this yard, and one of the bay is `practice`: the Yard does not show it."""
 
     __tablename__ = "job"
 
@@ -106,6 +108,7 @@ class JobRow(SQLModel, table=True):
     drain: dict[str, Any] = Field(default_factory=dict, sa_column=_json("'{}'"))
     experience: dict[str, Any] = Field(default_factory=dict, sa_column=_json("'{}'"))
     brought_in: bool = Field(default=False, sa_column_kwargs={"server_default": false()})
+    practice: bool = Field(default=False, sa_column_kwargs={"server_default": false()})
     created_at: datetime = Field(default_factory=now, sa_column=moment())
     closed_at: datetime | None = Field(default=None, sa_column=moment(needed=False))
     deleted_at: datetime | None = Field(default=None, sa_column=moment(needed=False))

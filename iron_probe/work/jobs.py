@@ -63,7 +63,7 @@ class TakeIn:
 def take_in(session: Session, taken: TakeIn, machine: MachineRow) -> Job:
     """Keep a new job on the newest version of a machine; the same id posted twice gives back the first."""
     version = queries.newest_version(session, machine.id)
-    experience = experience_on(session, machine) if queries.yard(session).experience else {}
+    experience = experience_on(session, machine) if queries.yard(session).experience and not machine.practice else {}
     row = JobRow(
         id=taken.id, number=0, machine_id=machine.id, version_id=version.id, key=secrets.token_urlsafe(18), experience=experience, **taken.said
     )  # fmt: skip
