@@ -5,31 +5,35 @@ import json
 import os
 import re
 import time
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 from uuid import uuid4
 
 import httpx2 as httpx
+import numpy as np
 import psycopg
 from sqlmodel import Session
 
 from bench.timing import percentiles_ms
+from iron_probe.core.bench.drop_board import good_machine
+from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.people.rights import Role
-from iron_probe.machines import sheet_ids
+from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.store.database import connect
 from iron_probe.work import people
 from tests.conftest import served_app
 
-TECHNICIANS, SCREENS = 50, 25
+TECHNICIANS, SCREENS, SHEETS = 50, 25, 5
 SECONDS = float(os.environ.get("IRON_PROBE_LOAD_S", "300"))
-EVERY_S = 2.0
-"""How often a technician logs: as fast as a hand types, all day long nobody does."""
+PACES_S = (10.0, 2.0)
+"""How often a technician logs: as one does who moves the leads each time, and as fast as a hand can type, which nobody does for long."""
 TWICE = 5
 """Every so manieth reading is sent twice at the same moment, as a shaky link does."""
 PASSWORD = "quay lamps at dusk"
 TOKEN = re.compile(r'name="form_token" value="([^"]+)"')
 ENTRY = re.compile(r'name="entry_id" value="([^"]+)"')
-LEADS = re.compile(r'<select name="red".*?</select>', re.S)
+POINTS = re.compile(r'<option [^>]*data-id="([^"]+)"')
 
 
 @dataclass
@@ -71,6 +75,7 @@ class Technician:
     def __init__(self, url: str, name: str, number: int, heard: Heard) -> None:
         self.client = httpx.AsyncClient(base_url=url, timeout=60)
         self.name, self.number, self.heard, self.job = name, number, heard, 0
+        self.rng = np.random.default_rng(number)
 
     async def begin(self) -> None:
         page = (await self.client.get("/sign-in")).text
@@ -78,7 +83,7 @@ class Technician:
         assert answer.status_code == 303, answer.text[-300:]
         page = (await self.client.get("/jobs/new")).text
         form = {
-            "form_token": _found(TOKEN, page), "entry_id": str(uuid4()), "sheet_id": sheet_ids()[self.number % 5], "school": "common",
+            "form_token": _found(TOKEN, page), "entry_id": str(uuid4()), "sheet_id": sheet_ids()[self.number % SHEETS], "school": "common",
             "machine": f"Load {self.number}", "temp_degc": "20", "cold_degc": "-10", "symptom": "", "complaint": "none",
         }  # fmt: skip
         answer = await self.client.post("/jobs", data=form)
@@ -86,8 +91,8 @@ class Technician:
         self.job = int(answer.headers["location"].split("/")[2])
         self.heard.watched[self.job] = set()
 
-    async def log_until(self, end: float) -> None:
-        await asyncio.sleep(EVERY_S * self.number / TECHNICIANS)
+    async def log_until(self, end: float, every_s: float) -> None:
+        await asyncio.sleep(every_s * self.number / TECHNICIANS)
         turn = 0
         while time.monotonic() < end:
             began, turn = time.monotonic(), turn + 1
@@ -95,7 +100,7 @@ class Technician:
                 await self._log(turn)
             except httpx.HTTPError as error:
                 self.heard.refused.append(type(error).__name__)
-            await asyncio.sleep(max(0.0, EVERY_S - (time.monotonic() - began)))
+            await asyncio.sleep(max(0.0, every_s - (time.monotonic() - began)))
 
     async def _log(self, turn: int) -> None:
         heard, asked = self.heard, time.monotonic()
@@ -104,11 +109,12 @@ class Technician:
         if page.status_code != 200:
             heard.refused.append(f"page {page.status_code}")
             return
-        points = re.findall(r'<option value="([^"]+)"', _found(LEADS, page.text, 0))
+        points = POINTS.findall(page.text)
+        red, black = points[turn % len(points)], points[(turn + 1) % len(points)]
         entry = _found(ENTRY, page.text)
         form = {
             "form_token": _found(TOKEN, page.text), "entry_id": entry, "instrument": "voltmeter", "state": "crank", "corrects": "",
-            "red": points[turn % len(points)], "black": points[(turn + 1) % len(points)], "value": f"{turn % 90 / 100 + 0.01:.2f}",
+            "red": red, "black": black, "value": self.shown(red, black),
         }  # fmt: skip
         heard.sent[entry] = time.monotonic()
         if not any(await asyncio.gather(*(self._post(form) for _ in range(1 + (turn % TWICE == 0))))):
@@ -118,6 +124,13 @@ class Technician:
         await self.client.get(f"/jobs/{self.job}/suspects", headers={"HX-Request": "true"})
         heard.words.append(time.monotonic() - asked)
 
+    def shown(self, red: str, black: str) -> str:
+        """What a meter shows on a sound machine of that sheet, cranking."""
+        sheet = load_sheet(sheet_ids()[self.number % SHEETS])
+        good = good_machine(sheet, "crank", Conditions()).expected(red, black)[0]
+        volts = good * (1 + 0.004 * float(self.rng.standard_normal()))
+        return f"{volts:.3f}" if abs(volts) < 2 else f"{volts:.2f}"
+
     async def _post(self, form: dict[str, str]) -> bool:
         began = time.monotonic()
         answer = await self.client.post(f"/jobs/{self.job}/readings", data=form, headers={"HX-Request": "true"})
@@ -126,31 +139,35 @@ class Technician:
             self.heard.refused.append(f"reading {answer.status_code}")
         return answer.status_code == 200
 
-    async def look_on(self, job: int) -> None:
+    async def look_on(self, job: int, watched: dict[int, set[str]]) -> None:
         """Another screen of a job, as its page listens."""
         async with self.client.stream("GET", f"/live?job={job}", timeout=None) as stream:
             async for line in stream.aiter_lines():
                 if line.startswith("data: {") and (entry := json.loads(line[6:]).get("entry")):
                     if entry in self.heard.sent:
                         self.heard.delays.append(time.monotonic() - self.heard.sent[entry])
-                    self.heard.watched[job].add(entry)
+                    watched[job].add(entry)
 
 
-def _found(what: re.Pattern[str], page: str, group: int = 1) -> str:
+def _found(what: re.Pattern[str], page: str) -> str:
     match = what.search(page)
     assert match is not None, page[-300:]
-    return match.group(group)
+    return match.group(1)
 
 
-async def busy(url: str, names: list[str], heard: Heard) -> list[int]:
-    """Everybody at work; the jobs that were looked on."""
+async def busy(url: str, names: list[str], paces: Sequence[tuple[float, float, Heard]]) -> list[int]:
+    """Everybody at work, pace after pace (every so many seconds, for how long [s]); the jobs that were looked on."""
+    heard = paces[0][2]
     all_ = [Technician(url, name, k, heard) for k, name in enumerate(names)]
     for one in all_:
         await one.begin()
     looked = [one.job for one in all_[:SCREENS]]
-    screens = [asyncio.create_task(all_[-1 - k].look_on(job)) for k, job in enumerate(looked)]
-    await asyncio.gather(*(one.log_until(time.monotonic() + SECONDS) for one in all_))
-    await asyncio.sleep(2.0)
+    screens = [asyncio.create_task(all_[-1 - k].look_on(job, heard.watched)) for k, job in enumerate(looked)]
+    for every_s, seconds, told in paces:
+        for one in all_:
+            one.heard = told
+        await asyncio.gather(*(one.log_until(time.monotonic() + seconds, every_s) for one in all_))
+        await asyncio.sleep(3.0)
     for screen in screens:
         screen.cancel()
     await asyncio.gather(*screens, return_exceptions=True)
@@ -160,34 +177,40 @@ async def busy(url: str, names: list[str], heard: Heard) -> list[int]:
 
 
 def table() -> str:
-    """Serve a yard with accounts, let everybody work, and count."""
-    heard = Heard()
+    """Serve a yard with accounts, let everybody work at each pace, and count."""
+    paces = [(every_s, SECONDS if k == 0 else SECONDS / 5, Heard()) for k, every_s in enumerate(PACES_S)]
     with served_app(IRON_PROBE_ACCOUNTS="1") as app:
         url = database_of(app.data)
-        looked = asyncio.run(busy(app.url, hire(url), heard))
+        looked = asyncio.run(busy(app.url, hire(url), paces))
         with psycopg.connect(url.replace("+psycopg", "")) as connection:
             rows = connection.execute("select l.id::text, j.number from log_entry l join job j on j.id = l.job_id").fetchall()
-    kept = [entry for entry, _ in rows]
-    missed = sum(1 for entry, job in rows if job in looked and entry in heard.accepted and entry not in heard.watched[job])
     lines = [
-        f"## {TECHNICIANS} technicians signed in, {SCREENS} live screens, {SECONDS:.0f} s",
+        f"## {TECHNICIANS} technicians signed in, {SCREENS} live screens",
         "",
-        f"Each loads the Bench, logs a reading and asks for the engine's word every {EVERY_S:.0f} s; every fifth reading is sent twice at once. Load and app share the machine.",
+        f"Each loads the Bench, logs a reading of a sound machine and asks for the engine's word, again and again; every {TWICE}th reading is sent twice at once. {SHEETS} circuits. Load and app share 2 cores.",
         "",
-        "| what | times | p50 | p95 |",
-        "| --- | ---: | ---: | ---: |",
     ]
-    said = {"a reading": heard.posts, "the Bench": heard.pages, "the engine's word": heard.words, "a line on another screen": heard.delays}
-    lines += [
-        f"| {name} | {len(taken)} | {p50:.0f} ms | {p95:.0f} ms |" for name, taken in said.items() for p50, p95 in [percentiles_ms(taken)]
-    ]
-    lost, doubled = len(heard.accepted - set(kept)), len(kept) - len(set(kept))
-    told = ", ".join(f"{w} {heard.refused.count(w)} times" for w in sorted(set(heard.refused))) or "nothing refused"
-    return "\n".join(
-        [
-            *lines,
+    watched = paces[0][2].watched
+    kept = [entry for entry, _ in rows]
+    for every_s, seconds, heard in paces:
+        missed = sum(1 for entry, job in rows if job in looked and entry in heard.accepted and entry not in watched[job])
+        lost = len(heard.accepted - set(kept))
+        told = ", ".join(f"{w} {heard.refused.count(w)} times" for w in sorted(set(heard.refused))) or "nothing refused"
+        said = {
+            "a reading": heard.posts,
+            "the Bench": heard.pages,
+            "the engine's word": heard.words,
+            "a line on another screen": heard.delays,
+        }
+        lines += ["| what | times | p50 | p95 |", "| --- | ---: | ---: | ---: |"]
+        lines += [
+            f"| {name} | {len(taken)} | {p50:.0f} ms | {p95:.0f} ms |"
+            for name, taken in said.items()
+            for p50, p95 in [percentiles_ms(taken)]
+        ]
+        lines += [
             "",
-            f"Accepted {len(heard.accepted)}, lost {lost}, doubled {doubled}; {told}; lines that a live screen was not told: {missed}.",
+            f"The above: each every {every_s:g} s for {seconds:.0f} s. Accepted {len(heard.accepted)}, lost {lost}; {told}; lines that a live screen was not told: {missed}.",
             "",
         ]
-    )
+    return "\n".join([*lines, f"Doubled in the database: {len(kept) - len(set(kept))}.", ""])

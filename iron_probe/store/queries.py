@@ -41,8 +41,16 @@ def yard(session: Session) -> YardRow:
 
 
 def keep_yard(session: Session, name: str, address: str, *, experience: bool = False) -> None:
-    """Name the yard, and say whether its experience counts."""
-    session.merge(YardRow(name=name, address=address, experience=experience))
+    """Name the yard, and say whether its experience counts; its mark stays."""
+    session.merge(YardRow(name=name, address=address, experience=experience, mark=yard(session).mark))
+    session.commit()
+
+
+def keep_mark(session: Session, mark: bytes | None) -> None:
+    """Keep the yard's mark, a JPEG; None takes it away."""
+    row = session.get(YardRow, 1) or YardRow()
+    row.mark = mark
+    session.merge(row)
     session.commit()
 
 

@@ -237,13 +237,16 @@ class CaptureLayout(SQLModel, table=True):
 
 
 class Photo(SQLModel, table=True):
-    """A photo of a job, made anew as JPEG without what a camera writes beside it; `epoch` counts the repairs before it."""
+    """A photo of a job, or of a machine by itself, made anew as JPEG without what a camera writes beside it; `epoch` counts the repairs
+    before it, `line` is the reading it was taken at, if it was."""
 
     __tablename__ = "photo"
 
     id: UUID = Field(primary_key=True)
-    job_id: UUID = Field(foreign_key="job.id", index=True)
-    epoch: int
+    job_id: UUID | None = Field(default=None, foreign_key="job.id", index=True)
+    machine_id: UUID | None = Field(default=None, foreign_key="machine.id", index=True)
+    line: UUID | None = None
+    epoch: int = 0
     caption: str
     by: str
     taken_at: datetime = Field(sa_column=moment(needed=True))
@@ -255,7 +258,7 @@ class Photo(SQLModel, table=True):
 
 
 class YardRow(SQLModel, table=True):
-    """The yard itself, as its reports are headed, and whether new jobs go by its `experience`."""
+    """The yard itself, as its reports are headed, with its `mark` as JPEG, and whether new jobs go by its `experience`."""
 
     __tablename__ = "yard"
     __table_args__ = (CheckConstraint("id = 1", name="yard_is_one"),)
@@ -263,6 +266,7 @@ class YardRow(SQLModel, table=True):
     id: int = Field(default=1, sa_column=Column(Integer, primary_key=True, autoincrement=False))
     name: str = ""
     address: str = ""
+    mark: bytes | None = Field(default=None, sa_column=Column(LargeBinary))
     experience: bool = Field(default=False, sa_column_kwargs={"server_default": false()})
 
 

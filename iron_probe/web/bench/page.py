@@ -176,7 +176,15 @@ class BenchPage:
         judged, board, epoch = self.judged, self.work.board, self.log.epoch
         source = board.limits.source if board else ""
         return [
-            evidence_row(r, judged.get(r.number), self.sheet, past=r.epoch < epoch, version=self.job.pinned.number, source=source)
+            evidence_row(
+                r,
+                judged.get(r.number),
+                self.sheet,
+                past=r.epoch < epoch,
+                version=self.job.pinned.number,
+                source=source,
+                job=self.job.number,
+            )
             for r in self.log.readings[: -SHOWN - 1 : -1]
         ]
 

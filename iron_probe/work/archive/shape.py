@@ -89,10 +89,11 @@ class LineIn(_Part):
 
 
 class PhotoIn(_Part):
-    """A photo; its picture is `photos/<id>.jpg`."""
+    """A photo, at the reading `line` where it was taken at one; its picture is `photos/<id>.jpg`."""
 
     id: UUID
     epoch: int = Field(ge=0)
+    line: UUID | None = None
     caption: str = Field(max_length=200)
     by: str
     taken_at: datetime
