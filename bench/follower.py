@@ -1,5 +1,6 @@
 """A technician who knows nothing and does what the page says: jobs worked through the pages' own routes, the step alone as guide, figures by the rig."""
 
+import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from urllib.parse import urljoin
@@ -114,6 +115,7 @@ class Follower:
         """The job's page, once the engine has said its word."""
         page = self.get(self.job)
         while page.one(lambda e: e.get("id") == "suspects" and e.get("hx-get") is not None) is not None:
+            time.sleep(0.3)  # whoever works it out may be this very process
             page = self.get(self.job)
         return page
 

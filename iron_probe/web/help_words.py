@@ -19,7 +19,7 @@ HELP: dict[str, str] = {
     "/jobs/{number}/practice": "How a practice case goes, what its marks are, and step by step what the engine would have done. What was hidden is told once the job is closed.",
     "/machines": "The yard's machines with their circuits. Compose one by a few answers, bring a drawing in, or open one to see its jobs and how its figures went over the years.",
     "/machines/{number}": "One machine: its drawing and battery, its jobs, its figures over the years, and what to confirm on it. Edit its circuit on the Workbench.",
-    "/machines/compose": "A circuit out of a few answers: each takes one key, and the map grows beside it. What is not answered is assumed, and the engine knows it.",
+    "/compose": "A circuit out of a few answers: each takes one key, and the map grows beside it. What is not answered is assumed, and the engine knows it.",
     "/machines/{number}/workbench": "The feed list: one line a part, from where to where. Mistakes stand beside the line; the map is drawn anew at each change; nothing is kept until you keep it.",
     "/history": "Jobs of all years by words, part, person, kind of machine and day; and what was found on a kind, how often.",
     "/practice": "Machines with a hidden fault, for whoever wants to learn or keep in practice. The real screens, a stand-in meter, and marks at the end.",

@@ -37,12 +37,13 @@ def test_what_is_no_photo_is_told_and_nothing_kept(visitor: Visitor) -> None:
 
 
 def test_a_photo_at_a_reading_is_named_by_it_and_at_another_jobs_is_refused(visitor: Visitor) -> None:
-    first = re.search(r'<option value="([0-9a-f-]+)" >1\. ', visitor.get("/jobs/102/repair").text)
+    first = re.search(r'<option value="([0-9a-f-]{36})"\s*>(\d+)\. ', visitor.get("/jobs/101/repair").text)
     assert first is not None
-    page = send(visitor, 102, photo(), caption="the tip on the stud", line=first[1])
-    assert "reading 1: the tip on the stud" in page and "reading 1: the tip" in visitor.get("/jobs/102/report").text
+    page = send(visitor, 101, photo(), caption="the tip on the stud", line=first[1])
+    said = f"reading {first[2]}: the tip on the stud"
+    assert said in page and said in visitor.get("/jobs/101/report").text
     refused = send(visitor, 103, photo(), caption="x", line=first[1])
-    assert "is not one of this job's" in refused
+    assert "The reading this photo was taken at is not" in refused
 
 
 def test_a_machine_keeps_photos_of_its_own(visitor: Visitor) -> None:
@@ -51,7 +52,7 @@ def test_a_machine_keeps_photos_of_its_own(visitor: Visitor) -> None:
     page = visitor.post("/machines/1/photos", data=said, files={"photo": ("a.png", photo("PNG"), "image/png")}).text
     assert "fuse box lid" in page and visitor.get(f"/machines/1/photos/{once}.jpg").content.startswith(b"\xff\xd8")
     assert visitor.get(f"/machines/2/photos/{once}.jpg").status_code == visitor.get(f"/jobs/101/photos/{once}.jpg").status_code == 404
-    assert "fuse box lid" not in visitor.submit(f"/machines/1/photos/{once}/remove")
+    assert f"{once}.jpg" not in visitor.submit(f"/machines/1/photos/{once}/remove")
 
 
 def test_the_yards_mark_heads_its_reports_until_it_is_taken_away(visitor: Visitor) -> None:

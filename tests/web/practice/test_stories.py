@@ -3,6 +3,7 @@
 import pytest
 
 from iron_probe.bay.case import FUSE, Level, PracticeCase
+from iron_probe.machines import load_sheet
 from iron_probe.web.practice.stories import LEVEL, SAYS, story
 
 
@@ -23,5 +24,5 @@ def test_a_story_says_the_symptom_and_is_the_same_again(symptom: str) -> None:
 
 
 def test_of_a_fuse_it_says_which_and_when() -> None:
-    said = story(case(FUSE, level=Level.FUSE), ("main-fuse", "run"))
-    assert "is blown again" in said and "key on" in said.lower()
+    said = story(case(FUSE, level=Level.FUSE), ("charge-fuse", "run"))
+    assert "is blown again" in said and load_sheet("green-mower").states["run"].title.lower() in said
