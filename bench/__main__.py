@@ -1,4 +1,4 @@
-"""./run bench [solve] [composed] [drawn_otherwise] [pages] [drawn] [in_view] [yard] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [guide_jobs] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
+"""./run bench [solve] [composed] [drawn_otherwise] [pages] [drawn] [in_view] [yard] [yard_load] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [experience] [guide_jobs] [practice] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
 
 import sys
 from pathlib import Path
@@ -11,9 +11,11 @@ from bench import (
     drawn,
     drawn_otherwise,
     engine,
+    experience,
     guide_jobs,
     in_view,
     pages,
+    practice_cases,
     rig_classes,
     rig_drains,
     rig_orders,
@@ -22,6 +24,7 @@ from bench import (
     solving,
     trials,
     yard,
+    yard_load,
 )
 
 TOPICS = {
@@ -30,7 +33,9 @@ TOPICS = {
     "rig_still": rig_still.table,
     "rig_classes": rig_classes.table,
     "rig_drains": rig_drains.table,
+    "experience": experience.table,
     "guide_jobs": guide_jobs.table,
+    "practice": practice_cases.table,
     "solve": solving.table,
     "composed": composed.table,
     "drawn_otherwise": drawn_otherwise.table,
@@ -38,6 +43,7 @@ TOPICS = {
     "drawn": drawn.table,
     "in_view": in_view.table,
     "yard": yard.table,
+    "yard_load": yard_load.table,
     "engine": engine.table,
     "captures": captures.table,
     "charging": charging_trials.table,

@@ -8,8 +8,8 @@ from pathlib import Path
 
 import numpy as np
 
-from bench.rig_reader import complaint
 from bench.rig_trials import UNDRAWN, Bay, RigEnd, code_hash, ends_file, read_ends, rows_of, work_one, write_ends
+from iron_probe.bay.reader import complaint
 from iron_probe.blocks import pattern_book
 from iron_probe.core.circuit.read_sheet import read_sheet
 from iron_probe.core.circuit.sheet import Sheet

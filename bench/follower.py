@@ -1,18 +1,18 @@
 """A technician who knows nothing and does what the page says: jobs worked through the pages' own routes, the step alone as guide, figures by the rig."""
 
+import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
-from typing import Any
 from urllib.parse import urljoin
 from xml.etree.ElementTree import Element
 
 import html5lib
 from fastapi.testclient import TestClient
 
-from bench.in_bay import InBay
+from iron_probe.bay.as_typed import asked_by, typed
+from iron_probe.bay.in_bay import InBay
 from iron_probe.core.bench.drain.currents import Way
-from iron_probe.core.bench.typed_value import Bound
-from iron_probe.core.diagnose.evidence import UNIT, WORDS, Instrument, Reading
+from iron_probe.core.diagnose.evidence import Reading
 
 MOST_STEPS = 40
 Form = dict[str, str | list[str]]
@@ -115,6 +115,7 @@ class Follower:
         """The job's page, once the engine has said its word."""
         page = self.get(self.job)
         while page.one(lambda e: e.get("id") == "suspects" and e.get("hx-get") is not None) is not None:
+            time.sleep(0.3)  # whoever works it out may be this very process
             page = self.get(self.job)
         return page
 
@@ -187,33 +188,6 @@ class Follower:
 def _at_step(form: Element) -> bool:
     """Whether a form is a field for a reading between leads or round a part: such a one stands at the step."""
     return form.find(".//*[@name='instrument']") is not None
-
-
-def asked_by(sent: Form) -> Reading:
-    """The reading that a form stands at."""
-    kind = Instrument(str(sent["instrument"]))
-    told: dict[str, Any] = {"instrument": kind, "state": sent["state"]}
-    told |= {"value": 0.0} if kind in UNIT else {"word": (WORDS[kind])[0]}
-    names = ("red", "black", "branch") if sent.get("red") and sent.get("black") else ("branch",)
-    if kind is Instrument.VOLTMETER:
-        told |= {"red": sent["red"], "black": sent["black"], "branch": sent.get("itself") or None}
-    elif kind is not Instrument.EYES:
-        told |= {n: sent.get(n) or None for n in names}
-    return Reading.model_validate(told)
-
-
-def typed(taken: Reading) -> dict[str, str]:
-    """A reading as one types it."""
-    said: dict[str, str] = {}
-    if taken.value is not None:
-        said["value"] = "OL" if taken.bound is Bound.AT_LEAST else f"{taken.value:.3f}" if abs(taken.value) < 2 else f"{taken.value:.2f}"
-    else:
-        said["word"] = taken.word or ""
-    if taken.unsteady:
-        said["unsteady"] = "1"
-    if taken.heard:
-        said["heard"] = taken.heard.value
-    return said
 
 
 @dataclass

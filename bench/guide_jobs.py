@@ -11,16 +11,10 @@ import numpy as np
 from fastapi.testclient import TestClient
 
 from bench.follower import Ended, Follower, follow
-from bench.in_bay import InBay
 from bench.report_truth import untrue
-from bench.rig_drains import LEAST_DRAIN_A, MOST_DRAIN_A, OVER_LIMIT, limit_of
-from bench.rig_trials import TRIES, code_hash
-from iron_probe.core.bench.drain.feed_tree import feed_tree
-from iron_probe.core.circuit.network import network_of
-from iron_probe.machines import load_sheet
-from iron_probe.rig.build import machine_of, peaks_of
-from iron_probe.rig.catalogue import HiddenFault, draw_fault
-from iron_probe.rig.errors import RigError
+from bench.rig_trials import code_hash
+from iron_probe.bay.case import DRAIN, FUSE, SOUND, bay_with
+from iron_probe.bay.in_bay import InBay
 from iron_probe.rig.spice import Spice
 from iron_probe.store.cluster import cluster
 from iron_probe.store.database import connect
@@ -28,7 +22,6 @@ from iron_probe.store.migrate import migrate
 from iron_probe.web.app import create_app
 
 SEED = 71_993
-SOUND, DRAIN, FUSE = "sound", "drain", "fuse"
 JOBS = (
     ("crew-minibus", "resistance"), ("pool-car", "open"), ("estate-car", "battery worn"), ("patrol-motorcycle", "coil"), ("training-kart", "battery flat"),
     ("harbour-launch", "ground ways"), ("verge-tractor", "contact"), ("rescue-watercraft", "motor"), ("quay-digger", "contact"), ("ferry-van", "comes and goes"),
@@ -56,33 +49,7 @@ class GuideJob:
 
 def bay_of(sheet_id: str, kind: str, number: int, spice: Spice) -> InBay | None:
     """A machine with a fault of that class that somebody would come in with; None where the sheet shows none."""
-    sheet = load_sheet(sheet_id)
-    peaks = peaks_of(sheet, spice, list(sheet.states))
-    rng = np.random.default_rng((SEED, number))
-    if kind == SOUND:
-        return InBay(sheet_id, number, peaks, spice, [])
-    for turn in range(TRIES):
-        try:
-            machine = machine_of(sheet, 20.0, rng)
-            hidden = draw_fault(machine, peaks, rng, "short" if kind == FUSE else kind)
-            bay = InBay(sheet_id, number + 1000 * turn, peaks, spice, [hidden])
-        except RigError:
-            continue
-        if _comes_in(bay, kind, hidden):
-            return bay
-    return None
-
-
-def _comes_in(bay: InBay, kind: str, hidden: HiddenFault) -> bool:
-    """Whether its owner would bring it in with that complaint."""
-    if kind == DRAIN:
-        tree = feed_tree(network_of(bay.sheet))
-        sound = InBay(bay.sheet_id, bay.seed, bay.peaks, bay.spice, [])
-        total_a = bay.total_a()
-        return LEAST_DRAIN_A < total_a - sound.total_a() < MOST_DRAIN_A and total_a > OVER_LIMIT * limit_of(tree)
-    if kind == FUSE:
-        return bay.first_blown() is not None
-    return bay.scope is not None
+    return bay_with(sheet_id, kind, np.random.default_rng((SEED, number)), number, spice)
 
 
 def worked(sheet_id: str, kind: str, number: int, spice: Spice, client: TestClient) -> GuideJob | None:

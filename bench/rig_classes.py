@@ -7,7 +7,6 @@ from pathlib import Path
 
 import numpy as np
 
-from bench.rig_reader import charges, complaint
 from bench.rig_trials import (
     DRAWN,
     NONE,
@@ -25,6 +24,7 @@ from bench.rig_trials import (
     work_one,
     write_ends,
 )
+from iron_probe.bay.reader import charges, complaint
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.rig.build import machine_of

@@ -8,9 +8,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from iron_probe.bay.case import LEAST_DRAIN_A, MOST_DRAIN_A, OVER_LIMIT, limit_of
 from iron_probe.core.arrays import Floats
-from iron_probe.core.bench.drain.feed_tree import FeedTree, feed_tree, usual_total_a
-from iron_probe.core.bench.drain.limits import limit_for, side_by_side
+from iron_probe.core.bench.drain.feed_tree import feed_tree
+from iron_probe.core.bench.drain.limits import side_by_side
 from iron_probe.core.bench.drain.trial import DrainOutcome, HiddenDrain, carriers_of, splits_first, work_drain
 from iron_probe.core.circuit.network import Network, branch_id, network_of
 from iron_probe.machines import load_sheet, sheet_ids
@@ -23,8 +24,6 @@ from iron_probe.rig.plant import Plant
 from iron_probe.rig.spice import Spice
 
 DRAINS, SEED = 320, 61_507
-LEAST_DRAIN_A, MOST_DRAIN_A, OVER_LIMIT = 0.01, 30.0, 1.1
-"""Excess over the sound machine that is called a drain [A], and by how much its total is over the limit: a bigger one has blown a fuse."""
 TRIES = 60
 OTHERS = ("short", "contact", "charging", "stator", "undrawn", "module", "drain")
 """Classes of the catalogue that may draw at rest; every other machine has one of the class of drains."""
@@ -76,12 +75,6 @@ def hide(spice: Spice, sheet_id: str, number: int, peaks: dict[str, float]) -> t
         )  # fmt: skip
         return (drain, hidden) if truth else None
     return None
-
-
-def limit_of(tree: FeedTree) -> float:
-    """What the machine may draw asleep [A]: its limit, and no less than it usually draws and a fifth."""
-    usual = usual_total_a(tree)
-    return max(limit_for(tree.sheet, usual).limit_a, 1.2 * usual)
 
 
 def run_sheet(job: tuple[str, int]) -> list[RigDrainEnd]:

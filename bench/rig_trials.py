@@ -14,7 +14,7 @@ from pathlib import Path
 
 import numpy as np
 
-from bench.rig_reader import RigReader, complaint
+from iron_probe.bay.reader import RigReader, complaint
 from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.circuit.wiring import joined_to, wiring_of
@@ -113,9 +113,10 @@ def hide_fault(bay: Bay, sheet_id: str, kind: str, rng: np.random.Generator) -> 
 def work_one(
     bay: Bay, machine: Machine, faults: list[HiddenFault], number: int, kind: str, rng: np.random.Generator, slip: Slip | None = None,
     order: Order = Order.BEST, told: Told | None = None, drawing: Sheet | None = None,
+    raised: dict[str, float] | None = None,
 ) -> RigEnd:  # fmt: skip
     """Take the machine in as its owner brings it, or as `told`, and follow the engine's tests, in an order of work, to the end; on the shipped
-    sheet of its id, or another `drawing` of it."""
+    sheet of its id, or another `drawing` of it, by the engine's own priors, or with those of some parts `raised`."""
     sheet = drawing or load_sheet(machine.sheet.id)
     brought = Plant(machine, bay.spice)
     told = told or (complaint(brought, bay.spice) if faults else None)
@@ -124,7 +125,7 @@ def work_one(
     plant = Plant(machine, bay.spice, rng)
     plant.blown |= brought.blown  # its owner has tried everything
     heard = next((r.word for r in readings if r.instrument is Instrument.EYES and r.state == machine.sheet.cranking_state()), None)
-    reader, case = RigReader(plant, rng, slip, heard, drawing=drawing), Case(book.ensemble, unseen=book.unseen)
+    reader, case = RigReader(plant, rng, slip, heard, drawing=drawing), Case(book.ensemble, raised=raised, unseen=book.unseen)
     minutes, posterior, test = 0.0, case.posterior(readings), None
     guilty = {f.element for f in faults}
     claims = [_claim(posterior, guilty)] if readings else []

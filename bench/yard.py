@@ -4,6 +4,7 @@ import json
 import tempfile
 import time
 from collections.abc import Callable
+from datetime import timedelta
 from pathlib import Path
 from uuid import UUID, uuid4
 
@@ -14,10 +15,12 @@ from sqlmodel import Session
 from bench.timing import percentiles_ms
 from iron_probe.core.job.job import DEMO, Job
 from iron_probe.core.kept import Kept
-from iron_probe.store import queries
+from iron_probe.store import history, queries
 from iron_probe.store.cluster import cluster
 from iron_probe.store.database import connect
+from iron_probe.store.history import Asked
 from iron_probe.store.migrate import migrate
+from iron_probe.store.tables import now
 from iron_probe.web.app import create_app
 from iron_probe.web.rooms import SCREENS
 from iron_probe.work.jobs import TakeIn, take_in
@@ -31,9 +34,15 @@ with made as (insert into job (id, machine_id, version_id, key, complaint, sympt
   method, temp_degc, cold_degc, created_at)
   select gen_random_uuid(), :m, :v, 'k', '', '', '', '', '', 'common', 'best', 20, -10, now() - n * interval '7 minutes'
   from generate_series(1, :jobs) n returning id, number, created_at)
-insert into job_summary (job_id, number, machine, closed, deleted, last_at, facts)
+put as (insert into log_entry (id, job_id, at, kind, payload, by)
+  select gen_random_uuid(), id, created_at, 'note', '{}', 'Hand ' || number % 23 from made cross join generate_series(1, 3))
+insert into job_summary (job_id, number, machine, closed, deleted, last_at, facts, words)
 select id, number, (array['Bus','Van','Mower','Launch','Digger','Sled','Shuttle','Tender'])[1 + number % 8] || ' ' || number % 9973 || ' quay',
-  number % 50 > 0, false, created_at, cast(:facts as jsonb) from made"""
+  number % 50 > 0, false, created_at,
+  cast(:facts as jsonb) || jsonb_build_object('ending', 'repaired', 'repaired', jsonb_build_array('Part ' || number % 41), 'parts', jsonb_build_array((array['cable','joint','relay','battery'])[1 + number % 4])),
+  to_tsvector('english', concat_ws(' ', (array['groans','dead','rattles','flat','dim'])[1 + number % 5], 'in the', (array['cold','wet','morning'])[1 + number % 3], 'Part', number % 41, 'fleet', number % 9973))
+from made"""
+"""Jobs with three lines each by one of 23 hands, what was repaired, and words as complaints have them."""
 READINGS = """insert into log_entry (id, job_id, at, kind, payload)
 select gen_random_uuid(), :job, now() - (:lines - n) * interval '1 second', 'reading', jsonb_build_object('typed', '0.1', 'corrects', null,
   'reading', jsonb_build_object('instrument', 'voltmeter', 'red', (cast(:points as text[]))[1 + n % :count],
@@ -55,7 +64,7 @@ def table() -> str:
 
 def _taken_in(engine: Engine, name: str) -> Job:
     with Session(engine) as session:
-        machine = copy_of_shipped(session, NewMachine(id=uuid4(), name=name), "pool-car", DEMO)
+        machine = copy_of_shipped(session, NewMachine(id=uuid4(), name=name, kind="pool car"), "pool-car", DEMO)
         return take_in(session, TakeIn(uuid4(), {"symptom": "slow"}), machine)
 
 
@@ -75,7 +84,8 @@ def _yard(engine: Engine, folder: Path) -> list[str]:
         said = {"m": job.pinned.machine_id, "v": job.pinned.version_id, "jobs": JOBS, "facts": json.dumps(facts)}
         session.execute(text(FILL), said)
         session.commit()
-        session.execute(text("analyze job_summary"))
+        for table in ("job", "job_summary", "log_entry"):
+            session.execute(text(f"analyze {table}"))
         session.commit()
     with TestClient(create_app(engine, folder)) as client:
         after = [""]
@@ -93,7 +103,27 @@ def _yard(engine: Engine, folder: Path) -> list[str]:
 
         search(0)
         found = _timed(SEARCHES, search)
-    rows = [("Yard page, every order", shown), ("search by machine or number, in the database", found)]
+    asked = [
+        Asked(words="groans cold"), Asked(words="part 17"), Asked(words="fleet 4711"), Asked(words="no such word"), Asked(part="relay"), Asked(person="Hand 7"),
+        Asked(kind="pool car", words="rattles"), Asked(since=now() - timedelta(days=30)),
+    ]  # fmt: skip
+
+    def look_up(k: int) -> None:
+        with Session(engine) as session:
+            history.jobs_found(session, asked[k % len(asked)])
+
+    def page_of_history(k: int) -> None:
+        said = ({"words": "groans cold"}, {"part": "relay"}, {"person": "Hand 7"}, {"kind": "pool car"}, {})[k % 5]
+        assert client.get("/history", params=said).status_code == 200
+
+    with TestClient(create_app(engine, folder)) as client:
+        look_up(0)
+        page_of_history(0)
+        looked, paged = _timed(SEARCHES, look_up), _timed(SEARCHES, page_of_history)
+    rows = [
+        ("Yard page, every order", shown), ("search by machine or number, in the database", found),
+        ("history by words, part, person, kind, day, in the database", looked), ("history page", paged),
+    ]  # fmt: skip
     lines = [f"## A yard of {JOBS:,} jobs", "", "| what | p50 | p95 |", "| --- | ---: | ---: |"]
     return [*lines, *(f"| {name} | {p50:.0f} ms | {p95:.0f} ms |" for name, (p50, p95) in ((n, percentiles_ms(t)) for n, t in rows)), ""]
 

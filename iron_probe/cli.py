@@ -142,6 +142,7 @@ def worker() -> None:
 
 app.command()(keeping.backup)
 app.command()(keeping.restore)
+app.command()(keeping.back_to)
 
 
 @app.command("check-sheet")

@@ -60,6 +60,24 @@ def restore(file: Annotated[Path, typer.Argument(help="a file that backup wrote"
     typer.echo(f"The yard is as it was when {file} was written")
 
 
+def back_to(revision: Annotated[str, typer.Argument(help="the newest schema the older code knows, such as 0012")]) -> None:
+    """Take the yard's schema back for older code. Stop the app and take a backup first: what only the newer schema holds is lost."""
+    from iron_probe.store.database import connect
+    from iron_probe.store.migrate import MIGRATIONS, OLDEST, migrate
+
+    known = sorted(f.name[:4] for f in (MIGRATIONS / "versions").glob("0*.py"))
+    with _told():
+        if revision not in known or revision < OLDEST:
+            raise NoYardError(
+                f"The schema can be taken back to {OLDEST} at the oldest, {known[-1]} is today's; “{revision[:20]}” is none of them"
+            )
+        with _yard_url(Settings()) as url:
+            engine = connect(url, 120_000)
+            migrate(engine, revision, back=True)
+            engine.dispose()
+    typer.echo(f"The yard has the schema {revision}: start the code that knows it")
+
+
 @contextlib.contextmanager
 def _told() -> Iterator[None]:
     """A refusal as one line and exit code 2."""

@@ -37,7 +37,7 @@ def open_house(settings: Settings, say: Callable[[str], None]) -> None:
         metrics.mkdir()
         environment = {
             "PROMETHEUS_MULTIPROC_DIR": str(metrics.resolve()),
-            "IRON_PROBE_DATABASE_URL": url, "IRON_PROBE_SHARED": str(settings.data.resolve()), "OMP_NUM_THREADS": "1",
+            "IRON_PROBE_DATABASE_URL": url, "IRON_PROBE_HISTORY_URL": settings.history_url, "IRON_PROBE_SHARED": str(settings.data.resolve()), "OMP_NUM_THREADS": "1",
             "IRON_PROBE_ACCOUNTS": str(int(settings.accounts)), "IRON_PROBE_SECURE": str(int(settings.over_tls)),
             "IRON_PROBE_HOSTS": ",".join(filter(None, (settings.hosts, address_here() if settings.lan else ""))),
         }  # fmt: skip

@@ -9,7 +9,8 @@ from pydantic_settings import BaseSettings, SettingsConfigDict
 
 class Settings(BaseSettings):
     """IRON_PROBE_PORT, IRON_PROBE_DATA, IRON_PROBE_DATABASE_URL (empty: a private cluster under the data folder), IRON_PROBE_PROCESSES
-    (app processes) and IRON_PROBE_HOSTS (names to answer to beside loopback's, by commas).
+    (app processes), IRON_PROBE_HOSTS (names to answer to beside loopback's, by commas) and IRON_PROBE_HISTORY_URL (a replica that
+    long questions of the past go to; empty: the database itself).
 
     IRON_PROBE_ACCOUNTS=1 lets nobody in who has not signed in. IRON_PROBE_LAN=1 also listens outside loopback, with IRON_PROBE_TLS_CERT
     and IRON_PROBE_TLS_KEY (PEM files); IRON_PROBE_SECURE=1 says that a proxy in front speaks TLS to the browsers. Neither goes without
@@ -21,6 +22,7 @@ class Settings(BaseSettings):
     port: Annotated[int, Field(ge=1, le=65535)] = 8420
     data: Path = Path("var")
     database_url: str = ""
+    history_url: str = ""
     processes: Annotated[int, Field(ge=1, le=64)] = 2
     hosts: str = ""
     accounts: bool = False

@@ -44,3 +44,7 @@ def test_a_yard_that_rests_is_written_put_back_and_only_so_many_are_kept(data: P
     assert done.returncode == 0 and "as it was when" in done.stdout
     refused = run(data, "restore", str(kept / "iron-probe-20200102-000000.backup"))
     assert refused.returncode == 2 and len(refused.stderr.strip().splitlines()) == 1
+    unknown = run(data, "back-to", "0003")
+    assert unknown.returncode == 2 and "0005 at the oldest" in unknown.stderr
+    back = run(data, "back-to", "0012")
+    assert back.returncode == 0 and "has the schema 0012" in back.stdout

@@ -70,12 +70,24 @@ def hands(session: Session) -> Sequence[str]:
     return sorted(filter(None, session.exec(select(LogEntry.by).where(col(LogEntry.seq) > newest).distinct().limit(200)).all()))
 
 
+def confirmed_on(session: Session, kind: str) -> int:
+    """On how many closed jobs of machines of a kind something was repaired and held."""
+    query = select(func.count()).select_from(JobSummary).join(JobRow, col(JobRow.id) == col(JobSummary.job_id))
+    return session.exec(query.join(MachineRow, col(MachineRow.id) == col(JobRow.machine_id)).where(*_held_on(kind))).one()
+
+
+def _held_on(kind: str) -> tuple[ColumnElement[bool], ...]:
+    """Closed here after a repair; what came as a file from another yard is not this one's."""
+    repaired = col(JobSummary.facts)["ending"].astext == "repaired"
+    return func.lower(MachineRow.kind) == kind.lower(), ~col(JobSummary.deleted), ~col(JobRow.brought_in), repaired
+
+
 def found_on(session: Session, kind: str) -> Sequence[tuple[str, int]]:
     """What was repaired on machines of a kind and held, most often first: titles of parts, and on how many closed jobs."""
     title = func.jsonb_array_elements_text(func.coalesce(col(JobSummary.facts)["repaired"], literal_column("'[]'::jsonb"))).label("title")
     rows = (
         select(JobSummary.number, title).join(JobRow, col(JobRow.id) == col(JobSummary.job_id)).join(MachineRow, col(MachineRow.id) == col(JobRow.machine_id))
-        .where(func.lower(MachineRow.kind) == kind.lower(), ~col(JobSummary.deleted), col(JobSummary.facts)["ending"].astext == "repaired")
+        .where(*_held_on(kind))
         .subquery()
     )  # fmt: skip
     count = cast(func.count(), Integer)

@@ -40,9 +40,17 @@ def yard(session: Session) -> YardRow:
     return session.get(YardRow, 1) or YardRow()
 
 
-def keep_yard(session: Session, name: str, address: str) -> None:
-    """Name the yard."""
-    session.merge(YardRow(name=name, address=address))
+def keep_yard(session: Session, name: str, address: str, *, experience: bool = False) -> None:
+    """Name the yard, and say whether its experience counts; its mark stays."""
+    session.merge(YardRow(name=name, address=address, experience=experience, mark=yard(session).mark))
+    session.commit()
+
+
+def keep_mark(session: Session, mark: bytes | None) -> None:
+    """Keep the yard's mark, a JPEG; None takes it away."""
+    row = session.get(YardRow, 1) or YardRow()
+    row.mark = mark
+    session.merge(row)
     session.commit()
 
 
@@ -84,7 +92,9 @@ def sheet_text(session: Session, content_hash: str) -> str:
 def machines(session: Session, search: str = "", *, retired: bool = False) -> Sequence[MachineRow]:
     """Machines of the yard by name, or those that left it; only those whose name, kind or plate holds the text, or whose number it is."""
     left = col(MachineRow.retired_at)
-    query = select(MachineRow).where(left.is_not(None) if retired else left.is_(None), col(MachineRow.merged_into).is_(None))
+    query = select(MachineRow).where(
+        left.is_not(None) if retired else left.is_(None), col(MachineRow.merged_into).is_(None), ~col(MachineRow.practice)
+    )
     if search:
         said = func.lower(func.concat_ws(" ", MachineRow.name, MachineRow.kind, MachineRow.plate)).contains(search.lower(), autoescape=True)
         query = query.where(said | (col(MachineRow.number) == int(search)) if search.isdecimal() and len(search) < 18 else said)

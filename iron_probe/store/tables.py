@@ -17,6 +17,7 @@ from sqlalchemy import (
     LargeBinary,
     Text,
     UniqueConstraint,
+    false,
     func,
     text,
 )
@@ -41,7 +42,8 @@ def moment(*, needed: bool = True) -> Any:
 class MachineRow(SQLModel, table=True):
     """A machine of the yard. `plate` is whatever it is known by on paper: plate, hull or serial number; `hours` and `km` as last read;
     `battery` is what is really fitted: type, Ah, CCA, date.
-    One that left the yard is `retired_at`; one that was in the yard's books twice is `merged_into` the other."""
+    One that left the yard is `retired_at`; one that was in the yard's books twice is `merged_into` the other; one of
+    the bay is `practice`, and in no list of the yard."""
 
     __tablename__ = "machine"
 
@@ -56,6 +58,7 @@ class MachineRow(SQLModel, table=True):
     notes: str = Field(default="", sa_column=Column(Text, nullable=False, server_default=""))
     retired_at: datetime | None = Field(default=None, sa_column=moment(needed=False))
     merged_into: UUID | None = Field(default=None, foreign_key="machine.id")
+    practice: bool = Field(default=False, sa_column_kwargs={"server_default": false()})
     created_at: datetime = Field(default_factory=now, sa_column=moment())
 
 
@@ -82,7 +85,9 @@ class SheetVersion(SQLModel, table=True):
 
 class JobRow(SQLModel, table=True):
     """A machine taken in with a complaint, pinned to a version of its circuit. Intake answers and settings may be changed; what was
-    measured never is. `key` is what an instrument shows to log to this job."""
+    measured never is. `key` is what an instrument shows to log to this job, `experience` what the yard had
+    found on this kind of machine when it was taken in, if it goes by that; one that was `brought_in` as a file
+    is no experience of this yard, and one of the bay is `practice`: the Yard does not show it."""
 
     __tablename__ = "job"
 
@@ -101,6 +106,9 @@ class JobRow(SQLModel, table=True):
     temp_degc: float = 20.0
     cold_degc: float = -10.0
     drain: dict[str, Any] = Field(default_factory=dict, sa_column=_json("'{}'"))
+    experience: dict[str, Any] = Field(default_factory=dict, sa_column=_json("'{}'"))
+    brought_in: bool = Field(default=False, sa_column_kwargs={"server_default": false()})
+    practice: bool = Field(default=False, sa_column_kwargs={"server_default": false()})
     created_at: datetime = Field(default_factory=now, sa_column=moment())
     closed_at: datetime | None = Field(default=None, sa_column=moment(needed=False))
     deleted_at: datetime | None = Field(default=None, sa_column=moment(needed=False))
@@ -229,13 +237,16 @@ class CaptureLayout(SQLModel, table=True):
 
 
 class Photo(SQLModel, table=True):
-    """A photo of a job, made anew as JPEG without what a camera writes beside it; `epoch` counts the repairs before it."""
+    """A photo of a job, or of a machine by itself, made anew as JPEG without what a camera writes beside it; `epoch` counts the repairs
+    before it, `line` is the reading it was taken at, if it was."""
 
     __tablename__ = "photo"
 
     id: UUID = Field(primary_key=True)
-    job_id: UUID = Field(foreign_key="job.id", index=True)
-    epoch: int
+    job_id: UUID | None = Field(default=None, foreign_key="job.id", index=True)
+    machine_id: UUID | None = Field(default=None, foreign_key="machine.id", index=True)
+    line: UUID | None = None
+    epoch: int = 0
     caption: str
     by: str
     taken_at: datetime = Field(sa_column=moment(needed=True))
@@ -247,7 +258,7 @@ class Photo(SQLModel, table=True):
 
 
 class YardRow(SQLModel, table=True):
-    """The yard itself, as its reports are headed."""
+    """The yard itself, as its reports are headed, with its `mark` as JPEG, and whether new jobs go by its `experience`."""
 
     __tablename__ = "yard"
     __table_args__ = (CheckConstraint("id = 1", name="yard_is_one"),)
@@ -255,6 +266,8 @@ class YardRow(SQLModel, table=True):
     id: int = Field(default=1, sa_column=Column(Integer, primary_key=True, autoincrement=False))
     name: str = ""
     address: str = ""
+    mark: bytes | None = Field(default=None, sa_column=Column(LargeBinary))
+    experience: bool = Field(default=False, sa_column_kwargs={"server_default": false()})
 
 
 class Secret(SQLModel, table=True):

@@ -29,7 +29,7 @@ from iron_probe.web import link, live, watch
 from iron_probe.web.api import drain as api_drain
 from iron_probe.web.api import routes as api
 from iron_probe.web.csrf import CsrfError, Tokens
-from iron_probe.web.door import Door
+from iron_probe.web.door import COMES, Door
 from iron_probe.web.page import templates
 from iron_probe.web.people import doorstep
 from iron_probe.web.report import given
@@ -46,15 +46,16 @@ WAIT = "Nothing was saved. Go back: what you typed is still in the form. Try aga
 
 
 def create_app(
-    engine: Engine, folder: Path, *, worker: bool = False, hosts: tuple[str, ...] = (), accounts: bool = False, secure: bool = False
-) -> FastAPI:
+    engine: Engine, folder: Path, *, worker: bool = False, hosts: tuple[str, ...] = (), accounts: bool = False, secure: bool = False,
+    replica: Engine | None = None,
+) -> FastAPI:  # fmt: skip
     """The app on a migrated database; `folder` holds what processes of this host share.
 
     With `accounts` nobody gets in who has not signed in; without, it is the demo, in which one takes a sample person. `secure` is that
     browsers reach it over TLS alone.
 
     With a `worker` beside it slow work is put on the list, ensembles among it; without, ensembles are made on a thread of this process.
-    `hosts` are names it answers to beside loopback's.
+    `hosts` are names it answers to beside loopback's; long questions of the past go to the `replica`, where there is one.
     """
     queue = Queue(engine.url.render_as_string(hide_password=False), folder / "ensembles")
 
@@ -71,6 +72,7 @@ def create_app(
         app.state.tokens = Tokens(queries.secret(session, "form", secrets.token_urlsafe(32)))
         app.state.links = Links(queries.secret(session, "report", secrets.token_urlsafe(32)))
     app.state.engine, app.state.looking = engine, looking(engine)
+    app.state.past = looking(replica) if replica is not None else app.state.looking
     app.state.queue, app.state.screens, app.state.folder = queue, SCREENS, folder
     app.state.hub = live.Hub(engine.url.render_as_string(hide_password=False))
     app.state.accounts, app.state.secure, app.state.samples = accounts, secure, []
@@ -162,7 +164,7 @@ def _answer_errors(app: FastAPI) -> None:
             return refuse(request, 507, "The disk is full", "Nothing was saved. Free some space, then send it again.")
         if isinstance(error, DBAPIError) and not isinstance(error, OperationalError) and not error.connection_invalidated:
             raise error
-        return refuse(request, 503, "Wait: the database does not answer", WAIT)
+        return refuse(request, 503, "Wait: the database does not answer", COMES if request.method == "GET" else WAIT)
 
 
 def app_from_environment() -> FastAPI:
@@ -176,6 +178,7 @@ def app_from_environment() -> FastAPI:
     app = create_app(
         connect(os.environ["IRON_PROBE_DATABASE_URL"]), folder, worker=True, hosts=hosts,
         accounts=os.environ.get("IRON_PROBE_ACCOUNTS", "") == "1", secure=os.environ.get("IRON_PROBE_SECURE", "") == "1",
+        replica=connect(past) if (past := os.environ.get("IRON_PROBE_HISTORY_URL", "")) else None,
     )  # fmt: skip
     for name in templates.env.list_templates(extensions=["html"]):
         templates.env.get_template(name)  # compiled and read now, so that no visitor waits for it

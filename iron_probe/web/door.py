@@ -20,10 +20,14 @@ LOOKS = 2
 """Pages a process works on at once: a reading that is sent never waits behind all who look."""
 ANSWER_WITHIN_S = 15.0
 """An answer that has not begun after so long [s] is given up with a word to wait: the database may be frozen. Uploads are let be."""
+AGAIN_S = "5"
+"""A page that could not be had is asked for again by the browser after so long [s]."""
 WAIT = (
     "<!doctype html><html lang=en><meta charset=utf-8><title>Wait</title><h1>Wait: no answer in time</h1>"
-    "<p>The app or its database is very slow just now. Go back: what you typed is still in the form, and sending it again writes it once.</p>"
+    "<p>The app or its database is very slow just now. {then}</p>"
 )
+COMES = "The page is asked for again every few seconds, by itself."
+GO_BACK = "Go back: what you typed is still in the form, and sending it again writes it once."
 
 
 class Door:
@@ -71,6 +75,8 @@ class Door:
                     answer.setdefault("Cache-Control", "no-store")
                 if fresh and not static:
                     answer.append("Set-Cookie", f"{COOKIE}={token}; HttpOnly; Path=/; SameSite=strict{self._only_tls}")
+                if message["status"] == 503 and scope["method"] == "GET" and answer.get("content-type", "").startswith("text/html"):
+                    answer["Refresh"] = AGAIN_S
                 if self._only_tls:
                     answer["Strict-Transport-Security"] = "max-age=31536000"
             await send(message)
@@ -106,10 +112,11 @@ class Door:
             given_up = True
             answer.add_done_callback(lambda task: task.cancelled() or task.exception())
             with contextlib.suppress(Exception):
-                await _wait_page()(scope, receive, outward)
+                await _wait_page(scope["method"])(scope, receive, outward)
             return
         await answer
 
 
-def _wait_page() -> PlainTextResponse:
-    return PlainTextResponse(WAIT, status_code=503, media_type="text/html", headers={"Retry-After": "5"})
+def _wait_page(method: str) -> PlainTextResponse:
+    told = WAIT.format(then=COMES if method == "GET" else GO_BACK)
+    return PlainTextResponse(told, status_code=503, media_type="text/html", headers={"Retry-After": AGAIN_S})

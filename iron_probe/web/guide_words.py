@@ -94,6 +94,10 @@ ENDING = {
     Ending.UNPROVEN: "without a proof",
 }
 """As what a job is closed."""
+WAIT_OF: dict[Leg, str] = {
+    Leg.BATTERY: "charger, then rest", Leg.TOTAL: "falls asleep", Leg.SPLIT: "falls asleep", Leg.REPAIR: "parts on order", Leg.RETEST: "soaks in the cold",
+}  # fmt: skip
+"""What is most likely waited for at a leg."""
 
 
 def ending_of(now: JobStep) -> Ending:

@@ -21,7 +21,7 @@ from iron_probe.core.guide.step import Act, Guide
 from iron_probe.core.job.history import Since
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.step import Due, JobStep, kept_step
-from iron_probe.web import battery_words, control_words, finding_words, guide_words, local_units, trace_words, words
+from iron_probe.web import battery_words, control_words, finding_words, guide_words, help_words, local_units, trace_words, words
 from iron_probe.web.cautions import CAUTIONS
 from iron_probe.web.csrf import guarded_form
 from iron_probe.web.screen import Screen
@@ -72,10 +72,12 @@ def guide_now(request: Request) -> GuideShown | None:
     job, db = getattr(request.state, "job", None), getattr(request.state, "db", None)
     if job is None or db is None:
         return None
-    log = job_log(db, job) if job.symptom in CRANKS_BADLY else drain_log(db, job)
+    log = job_log(db, job)
     shown = getattr(request.state, "guide", None)
     if isinstance(shown, GuideShown) and shown.of == (job, log.seq):
         return shown
+    if job.symptom not in CRANKS_BADLY:
+        log = drain_log(db, job)
     found = guide_of(job, log)
     page = _page_of(found, job)
     worse = worse_than_last_time(db, job, log)
@@ -86,7 +88,7 @@ def guide_now(request: Request) -> GuideShown | None:
 
 
 def _guide(request: Request) -> dict[str, object]:
-    return {"guide_now": lambda: guide_now(request)}
+    return {"guide_now": lambda: guide_now(request), "help": help_words.help_of(request)}
 
 
 templates = Jinja2Templates(directory=Path(__file__).parent, context_processors=[_guide])

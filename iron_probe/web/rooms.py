@@ -21,6 +21,7 @@ from iron_probe.web.machines import exports
 from iron_probe.web.machines import routes as machines
 from iron_probe.web.people import routes as people
 from iron_probe.web.photos import routes as photos
+from iron_probe.web.practice import routes as practice
 from iron_probe.web.repair import routes as repair
 from iron_probe.web.report import routes as report
 from iron_probe.web.screen import Screen
@@ -49,6 +50,7 @@ ROOMS: tuple[ModuleType, ...] = (
     report,
     archive,
     history,
+    practice,
     people,
 )
 SCREENS: tuple[Screen, ...] = tuple(sorted((room.SCREEN for room in ROOMS if hasattr(room, "SCREEN")), key=lambda s: s.aside))

@@ -132,6 +132,14 @@ def mapped(asked: Wanted, folder: Path) -> Ready:
     return Ready(ensemble, TestBook(ensemble, _mapped_array(folder / "sound.npy"), _mapped_array(folder / "rough.npy")))
 
 
+def mapped_or_made(folder: Path, asked: Wanted) -> Ready:
+    """An ensemble as kept among others in a folder, or worked out here and now."""
+    try:
+        return mapped(asked, folder / asked.key)
+    except FileNotFoundError:
+        return make(asked)
+
+
 def _mapped_array(file: Path) -> NDArray[Any]:
     """A kept array, mapped; as a plain array, for every slice of numpy's own mapped class costs microseconds."""
     return np.load(file, mmap_mode="r").view(np.ndarray)

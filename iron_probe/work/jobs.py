@@ -10,9 +10,10 @@ from sqlalchemy import URL
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session
 
+from iron_probe.core.job.experience import ExperienceError
 from iron_probe.core.job.job import Job, Pinned
 from iron_probe.core.kept import Kept
-from iron_probe.store import queries
+from iron_probe.store import history, queries
 from iron_probe.store.tables import JobRow, MachineRow, SheetVersion, now
 from iron_probe.work.instrument import drain_log
 from iron_probe.work.sheets import fitted_sheet
@@ -62,7 +63,10 @@ class TakeIn:
 def take_in(session: Session, taken: TakeIn, machine: MachineRow) -> Job:
     """Keep a new job on the newest version of a machine; the same id posted twice gives back the first."""
     version = queries.newest_version(session, machine.id)
-    row = JobRow(id=taken.id, number=0, machine_id=machine.id, version_id=version.id, key=secrets.token_urlsafe(18), **taken.said)
+    experience = experience_on(session, machine) if queries.yard(session).experience and not machine.practice else {}
+    row = JobRow(
+        id=taken.id, number=0, machine_id=machine.id, version_id=version.id, key=secrets.token_urlsafe(18), experience=experience, **taken.said
+    )  # fmt: skip
     values = row.model_dump(exclude={"number"})
     session.execute(insert(JobRow).values(**values).on_conflict_do_nothing(index_elements=["id"]))
     number = session.get_one(JobRow, taken.id).number
@@ -71,6 +75,26 @@ def take_in(session: Session, taken: TakeIn, machine: MachineRow) -> Job:
     keep_summary(session, job, drain_log(session, job))
     session.commit()
     return job
+
+
+def experience_on(session: Session, machine: MachineRow) -> dict[str, Any]:
+    """What this yard has found on machines of a kind so far, as a job keeps it; nothing of a machine whose kind was not said."""
+    confirmed = history.confirmed_on(session, machine.kind) if machine.kind else 0
+    return {"confirmed": confirmed, "found": dict(history.found_on(session, machine.kind))} if confirmed else {}
+
+
+def go_by_experience(session: Session, job: Job, *, on: bool) -> Job:
+    """Have a job go by what the yard has found by now, or by the engine's own priors alone. ExperienceError where it has found nothing."""
+    machine = session.get_one(MachineRow, job.pinned.machine_id)
+    found = experience_on(session, machine) if on else {}
+    if on and not found:
+        kind = (
+            f"a machine of the kind “{machine.kind}”"
+            if machine.kind
+            else "this kind of machine, which nobody has said: say it on the machine's page"
+        )
+        raise ExperienceError(f"No job that was repaired and well after was closed here on {kind}")
+    return change_job(session, job, set_on(experience=found))
 
 
 def change_job(session: Session, job: Job, change: Callable[[JobRow], None]) -> Job:

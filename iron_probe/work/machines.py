@@ -25,7 +25,7 @@ LONGEST_NOTES = 4000
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NewMachine:
-    """What is said of a machine; `battery` may hold chemistry, ah, cca and fitted_on."""
+    """What is said of a machine; `battery` may hold chemistry, ah, cca and fitted_on; one for `practice` is the bay's."""
 
     id: UUID
     name: str
@@ -35,6 +35,7 @@ class NewMachine:
     km: float | None = None
     battery: dict[str, Any] = field(default_factory=dict)
     notes: str = ""
+    practice: bool = False
 
 
 def bring_in(
@@ -49,7 +50,7 @@ def bring_in(
 def _keep(session: Session, machine: NewMachine, text: str, note: str, actor: Actor, at: datetime | None, answers: str = "") -> MachineRow:
     row = MachineRow(
         id=machine.id, number=0, name=machine.name, kind=machine.kind, plate=machine.plate, hours=machine.hours, km=machine.km,
-        battery=machine.battery, notes=machine.notes, created_at=at or now(),
+        battery=machine.battery, notes=machine.notes, practice=machine.practice, created_at=at or now(),
     )  # fmt: skip
     session.execute(insert(MachineRow).values(**row.model_dump(exclude={"number"})).on_conflict_do_nothing(index_elements=["id"]))
     if not queries.versions_of(session, machine.id):

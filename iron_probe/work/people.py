@@ -165,6 +165,7 @@ def at_work(session: Session, token: str) -> AtWork | None:
         row.used_at = now()
         session.add(row)
         session.commit()
+        session.refresh(person)  # whoever asked takes it out of the session, which the commit emptied
     return AtWork(person, row.id)
 
 

@@ -85,7 +85,10 @@ def waits_of(log: JobLog) -> tuple[Due, ...]:
 
 
 def keep_summary(session: Session, job: Job, log: JobLog) -> None:
-    """Write a job's summary, from its log with the instruments' totals. One that cannot be judged is kept as such, and stops nothing else."""
+    """Write a job's summary, from its log with the instruments' totals. One that cannot be judged is kept as such, and stops nothing else. Practice
+    is no business of the Yard's: it has none."""
+    if job.practice:
+        return
     try:
         summary = summary_of(job, log)
     except Exception:

@@ -1,6 +1,7 @@
 """The engine's word on a job: which readings are evidence, what they leave, what to measure next."""
 
 import hashlib
+import json
 from collections.abc import Callable, Sequence
 
 from iron_probe.core.diagnose.apart import access_that_tells, tied, way_found
@@ -12,6 +13,7 @@ from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.told_test import predicted_by
 from iron_probe.core.errors import ReadingError
+from iron_probe.core.job.experience import Experience, factors_on
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import Job
 from iron_probe.core.kept import Kept
@@ -56,8 +58,10 @@ def evidence_of(job: Job, log: JobLog, work: Scope = Scope.STARTING) -> tuple[li
 
 
 def case_of(job: Job, log: JobLog, engine: Ready) -> Case:
-    """The job's case: elements it does not have left out, those marked, coded or failing a module check raised."""
+    """The job's case: elements it does not have left out, those marked, coded or failing a module check raised, all by what the yard has found."""
     raised = leanings(log, engine.ensemble.sheet)
+    for element, factor in factors_on(engine.ensemble, Experience.of(job.experience)).items():
+        raised[element] = raised.get(element, 1.0) * factor
     for element, tag in log.marks.items():
         if tag in TAG_FACTOR:
             raised[element] = raised.get(element, 1.0) * TAG_FACTOR[tag]
@@ -80,6 +84,7 @@ def verdicts(job: Job, log: JobLog, engine: Ready) -> Verdicts:
         work,
         order,
         job.symptom,
+        json.dumps(job.experience, sort_keys=True),
         engine.ensemble.conditions,
     )
     return _verdicts.get(key, lambda: _shared(key, lambda: _verdicts_now(job, log, engine, order)))

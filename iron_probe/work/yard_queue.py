@@ -4,6 +4,7 @@ import contextlib
 import hashlib
 import logging
 import threading
+from functools import partial
 from pathlib import Path
 from uuid import UUID
 
@@ -19,6 +20,7 @@ from iron_probe.work import ensembles
 from iron_probe.work.import_capture import WRITE_MS, import_capture
 from iron_probe.work.instrument import drain_log
 from iron_probe.work.jobs import find_job
+from iron_probe.work.practice import work_replay
 from iron_probe.work.prints import set_print
 from iron_probe.work.summary import keep_summary
 from iron_probe.work.waits import EVERY_S, tell_due
@@ -58,6 +60,13 @@ def set_report(context: JobContext, print_id: str) -> None:
     """Set a report as PDF."""
     with Session(_tools(context).engine) as session:
         set_print(session, UUID(print_id))
+
+
+def replay_practice(context: JobContext, job_id: str) -> None:
+    """Work the replay of a practice case out."""
+    tools = _tools(context)
+    with Session(tools.engine) as session:
+        work_replay(session, UUID(job_id), partial(ensembles.mapped_or_made, tools.folder))
 
 
 def tell_of_waits(context: JobContext, timestamp: int) -> None:
@@ -117,6 +126,7 @@ def tasks() -> Blueprint:
     made.task(name="prepare_ensemble", queue="ensembles", retry=RETRY, pass_context=True)(prepare_ensemble)
     made.task(name="refresh_summaries", queue="captures", retry=RETRY, pass_context=True)(refresh_summaries)
     made.task(name="set_report", queue="captures", priority=WAITED_FOR, retry=RETRY, pass_context=True)(set_report)
+    made.task(name="replay_practice", queue="captures", retry=RETRY, pass_context=True)(replay_practice)
     due = made.task(name="tell_of_waits", queue="captures", priority=WAITED_FOR, pass_context=True, queueing_lock="tell_of_waits")(
         tell_of_waits
     )
@@ -158,6 +168,10 @@ class Queue:
     def set_print(self, print_id: UUID) -> None:
         """Have a report set as PDF."""
         self._defer("set_report", None, f"print {print_id}", print_id=str(print_id))
+
+    def replay_practice(self, job_id: UUID) -> None:
+        """Have the replay of a practice case worked out."""
+        self._defer("replay_practice", None, f"replay {job_id}", job_id=str(job_id))
 
     def refresh_summaries(self) -> None:
         """Have missing summaries worked out."""

@@ -11,7 +11,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 
 from bench.guide_jobs import bay_of
-from bench.in_bay import InBay
+from iron_probe.bay.in_bay import InBay
 from iron_probe.rig.spice import Spice
 from tests.browser.test_guided_jobs import MOST_STEPS, Technician
 from tests.conftest import Served, launch_browser, served_app

@@ -12,9 +12,10 @@ from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import Select, WebDriverWait
 
 from bench.follower import TABS, Page, asked_by, defaults, typed
-from bench.guide_jobs import DRAIN, FUSE, SOUND, bay_of
-from bench.in_bay import InBay
+from bench.guide_jobs import bay_of
 from bench.report_truth import untrue
+from iron_probe.bay.case import DRAIN, FUSE, SOUND
+from iron_probe.bay.in_bay import InBay
 from iron_probe.core.bench.drain.currents import Way
 from iron_probe.rig.spice import Spice
 from iron_probe.web.words import COMPLAINT

@@ -96,6 +96,20 @@ def test_a_link_cut_twice_loses_and_doubles_nothing(phone: Phone) -> None:
     assert [next(v for v in ("12.41", "12.31", "12.21") if v in row) for row in added] == ["12.41", "12.31", "12.21"]
 
 
+def test_what_a_page_asks_for_by_itself_is_asked_for_again_and_is_no_entry(phone: Phone) -> None:
+    phone.open(BENCH)
+    phone.cut(True)
+    part = '<div id="late" hx-get="/jobs/102/suspects/battery" hx-trigger="load, again"></div>'
+    phone.driver.execute_script(
+        "document.querySelector('main').innerHTML += arguments[0]; htmx.process(document.getElementById('late'))", part
+    )
+    phone.wait(lambda d: d.find_element(By.ID, "offline").is_displayed())
+    assert not phone.unsent
+    phone.cut(False)
+    phone.wait(lambda d: d.find_element(By.ID, "late").get_attribute("textContent"))
+    phone.wait(lambda d: not d.find_element(By.ID, "offline").is_displayed())
+
+
 def test_what_the_app_refuses_is_told_and_kept_to_mend(phone: Phone) -> None:
     phone.opened(BENCH)
     phone.cut(True)

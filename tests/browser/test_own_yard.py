@@ -48,7 +48,7 @@ def test_from_the_printed_link_to_two_people_at_work(own: Served, open_browser: 
     field(driver, "Name", "Per Sound")
     press(driver, "Make the link they join by")
     seen(driver, "joins by this link")
-    other_link = driver.find_element(By.CSS_SELECTOR, ".notice code").text
+    other_link = driver.find_element(By.CSS_SELECTOR, ".agrees code").text
 
     other = open_browser(390, 844)
     other.get(other_link)

@@ -38,6 +38,8 @@ class Hands:
         self.driver.get(self.url + path)
 
     def field(self, found: str) -> WebElement:
+        """A field, once its page is there: a busy app says to wait, and its page comes by itself."""
+        self.wait(lambda d: d.find_elements(By.CSS_SELECTOR, found))
         return self.driver.find_element(By.CSS_SELECTOR, found)
 
     def press(self, *keys: str) -> None:

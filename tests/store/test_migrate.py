@@ -10,9 +10,10 @@ import pytest
 from sqlalchemy import Engine, text
 from sqlmodel import Session
 
+from iron_probe.core.kept import Kept
 from iron_probe.store import captures, queries
 from iron_probe.store.database import connect
-from iron_probe.store.migrate import migrate
+from iron_probe.store.migrate import OLDEST, migrate
 from iron_probe.work.jobs import find_job
 from iron_probe.work.logs import job_log
 from iron_probe.work.uploads import adopt
@@ -64,3 +65,38 @@ def test_a_yard_from_before_machines_is_brought_along(old: Engine, tmp_path: Pat
         assert adopt(session, tmp_path) == 1
         assert b"".join(captures.upload_blocks(session, capture)) == b"t,a\n1,2\n"
     assert not list(tmp_path.iterdir())
+
+
+def test_from_the_first_schema_up_back_and_up_again_no_line_is_lost(database_url: str) -> None:
+    as_admin(database_url, "create database first_yard")
+    engine = connect(database_url.rsplit("/", 1)[0] + "/first_yard")
+    migrate(engine, "0001")
+    job, at = uuid4(), datetime(2026, 1, 5, 9, tzinfo=UTC)
+    reading = {"red": "bat.plus", "black": "bat.minus", "state": "rest", "value": 12.4, "instrument": "voltmeter"}
+    payload = json.dumps({"reading": reading, "typed": "12.4", "corrects": None})
+    first = JOB.replace(", marks", "").replace(", :marks", "")
+    with Session(engine) as session:
+        session.execute(text(first), {"id": job, "sheet": "crew-minibus", "machine": "Bus 7", "at": at, "absent": "[]"})
+        session.execute(text(LINE), {"id": uuid4(), "job": job, "at": at, "payload": payload})
+        session.commit()
+
+    def read() -> list[float | None]:
+        with Session(engine) as session:
+            found = find_job(session, 101)
+            assert found is not None and found.machine == "Bus 7"
+            return [r.reading.value for r in job_log(session, found).readings]
+
+    migrate(engine)
+    assert read() == [12.4]
+    migrate(engine, OLDEST, back=True)
+    with Session(engine) as session:
+        assert session.execute(text("select count(*) from log_entry")).scalar_one() == 1
+        assert session.execute(text("select to_regclass('practice')")).scalar_one() is None
+    migrate(engine)
+    for kept in Kept.every:
+        kept.clear()
+    assert read() == [12.4]
+    with pytest.raises(NotImplementedError, match="restore the backup"):
+        migrate(engine, "0004", back=True)
+    engine.dispose()
+    as_admin(database_url, "drop database first_yard with (force)")

@@ -19,8 +19,10 @@ async def slow(scope: Scope, receive: Receive, send: Send) -> None:
 def test_an_answer_that_does_not_begin_is_given_up_with_a_word(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(door, "ANSWER_WITHIN_S", 0.05)
     client = TestClient(Door(slow, Tokens("s"), ()))
-    answer = client.get("/")
-    assert answer.status_code == 503 and "what you typed is still in the form" in answer.text
+    looked, sent = client.get("/"), client.post("/")
+    assert looked.status_code == sent.status_code == 503
+    assert "asked for again" in looked.text and looked.headers["Refresh"]
+    assert "what you typed is still in the form" in sent.text and "Refresh" not in sent.headers
 
 
 def test_what_is_sent_is_let_in_past_those_who_look() -> None:

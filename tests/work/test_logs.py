@@ -1,6 +1,7 @@
 """One way to add a line: kept once, in order, whoever writes at the same moment."""
 
 from concurrent.futures import ThreadPoolExecutor
+from datetime import timedelta
 from uuid import UUID, uuid4
 
 import pytest
@@ -14,6 +15,7 @@ from iron_probe.core.job.lines import AnyLine, KnownLine, ReadingLine
 from iron_probe.core.job.numbering import numbered
 from iron_probe.core.kept import Kept
 from iron_probe.store import queries
+from iron_probe.store.tables import now
 from iron_probe.work.jobs import find_job
 from iron_probe.work.logs import append, job_log
 
@@ -60,6 +62,37 @@ def test_marks_made_at_once_are_all_kept_and_cranks_numbered_apart(yard: Engine)
     assert sorted(log.absent) == sorted(parts)
     cranks = [r.reading.crank for r in log.readings][-6:]
     assert len(set(cranks)) == 6
+
+
+def test_of_two_who_correct_one_reading_at_once_one_is_told_it_no_longer_counts(yard: Engine) -> None:
+    job, entry = job_of(yard), uuid4()
+    write(yard, job, volts(11.2), entry)
+
+    def correct(value: float) -> str:
+        try:
+            write(yard, job, volts(value).model_copy(update={"corrects": entry}))
+        except LogError as error:
+            return str(error)
+        return ""
+
+    with ThreadPoolExecutor(2) as pool:
+        told = list(pool.map(correct, (11.3, 11.4)))
+    assert sorted(map(bool, told)) == [False, True] and "corrected elsewhere" in max(told)
+    with Session(yard) as session:
+        log = job_log(session, job)
+    values = {r.reading.value: r.counts for r in log.readings}
+    assert values[11.2] is False and [values[v] for v in (11.3, 11.4) if v in values] == [True]
+
+
+def test_with_the_clock_put_back_lines_keep_their_order_and_none_is_lost(yard: Engine) -> None:
+    job, at = job_of(yard), now()
+    with Session(yard) as session:
+        for hours, value in ((0, 11.1), (-5, 11.2), (-30, 11.3)):
+            log = append(session, job, TECHNICIAN, volts(value, "rest"), at=at + timedelta(hours=hours))
+    assert [r.reading.value for r in log.readings][-3:] == [11.1, 11.2, 11.3]
+    next(k for k in Kept.every if k.name == "logs").clear()
+    with Session(yard) as session:
+        assert job_log(session, job) == log
 
 
 def test_a_process_that_meets_a_job_first_folds_the_same_from_its_snapshot(yard: Engine, monkeypatch: pytest.MonkeyPatch) -> None:

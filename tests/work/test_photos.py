@@ -57,3 +57,10 @@ def test_too_large_is_refused_before_it_is_unpacked() -> None:
     bomb = head + zlib.crc32(head[12:]).to_bytes(4) + b"\x00\x00\x00\x00IDAT" + zlib.crc32(b"IDAT").to_bytes(4)
     with pytest.raises(ReadingError):
         made_anew(bomb)
+
+
+def test_what_is_seen_through_becomes_white_paper() -> None:
+    out = io.BytesIO()
+    Image.new("RGBA", (40, 40), (0, 0, 0, 0)).save(out, "PNG")
+    with Image.open(io.BytesIO(made_anew(out.getvalue())[0])) as kept:
+        assert min(kept.convert("L").getextrema()) > 250

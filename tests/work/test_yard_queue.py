@@ -10,7 +10,10 @@ import pytest
 from sqlalchemy import Engine, text
 from sqlmodel import Session
 
-from iron_probe.work.yard_queue import NEVER_AGAIN, OneLine, Queue, Tools, plain, take_up_stalled, tasks
+from iron_probe.store.prints import print_of
+from iron_probe.work.jobs import find_job
+from iron_probe.work.prints import ask_print
+from iron_probe.work.yard_queue import NEVER_AGAIN, OneLine, Queue, Tools, plain, take_up_stalled, tasks, work
 
 
 @pytest.fixture
@@ -91,6 +94,27 @@ def test_a_database_that_is_away_is_one_line_and_what_was_not_foreseen_keeps_its
 
     assert told(procrastinate.exceptions.ConnectorException()).count("\n") == 0
     assert "Traceback" in told(KeyError("x"))
+
+
+def test_a_report_whose_worker_was_killed_midway_is_set_by_the_next(yard: Engine, url: str, tmp_path: Path) -> None:
+    queue, print_id = Queue(url, tmp_path), uuid4()
+    with Session(yard) as session:
+        job = find_job(session, 101)
+        assert job is not None
+        ask_print(session, job, print_id, "<p>The report</p>", "Una")
+    queue.set_print(print_id)
+    with Session(yard) as session:
+        worker = session.execute(
+            text("insert into procrastinate_workers (last_heartbeat) values (now() - interval '1 hour') returning id")
+        ).scalar_one()
+        session.execute(text("update procrastinate_jobs set status = 'doing', worker_id = :w, attempts = 1"), {"w": worker})
+        session.commit()
+    look_for_stalled(yard, tmp_path)
+    work(url, tmp_path, forever=False)
+    with Session(yard) as session:
+        found = print_of(session, print_id)
+        assert found is not None and found.pdf is not None and found.pdf.startswith(b"%PDF") and not found.failed
+    queue.close()
 
 
 def test_asked_twice_it_is_done_once(yard: Engine, url: str, tmp_path: Path) -> None:

@@ -47,7 +47,8 @@ class Pinned:
 class Job:
     """What intake said and which settings count; `machine` is the name of the machine, `sheet` its circuit as pinned.
 
-    `drain` holds the settings of drain work: whose limit, how to sweep, ground cables, and fuses corrected; `last_line` is the place of the
+    `drain` holds the settings of drain work: whose limit, how to sweep, ground cables, and fuses corrected; `experience` what the yard
+    had found on this kind of machine (`core/job/experience.py`), one `brought_in` came as a file, one of `practice` is of the bay; `last_line` is the place of the
     newest line of its log when the job was looked up, 0 where there is none.
     """
 
@@ -67,6 +68,9 @@ class Job:
     temp_degc: float = 20.0
     cold_degc: float = -10.0
     drain: dict[str, Any] = field(default_factory=dict)
+    experience: dict[str, Any] = field(default_factory=dict)
+    brought_in: bool = False
+    practice: bool = False
     created_at: datetime
     closed_at: datetime | None = None
     deleted_at: datetime | None = None

@@ -28,6 +28,7 @@ from iron_probe.core.draw.feed_map import FeedMap, MapBranch, MapPoint
 from iron_probe.core.draw.stair import StairPicture, draw_stair
 from iron_probe.core.guide.step import GuideStep
 from iron_probe.core.job.confirmed import confirmed
+from iron_probe.core.job.experience import Experience
 from iron_probe.core.job.fold import JobLog, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.solve.solution import Symptom
@@ -80,6 +81,11 @@ class BenchPage:
         s: SCHOOLS[s].reason if s in SCHOOLS else "the sheet's own figures, where its maker gives them" for s in School
     }
     orders: ClassVar[dict[Order, str]] = ORDER_REASON
+
+    @property
+    def experience(self) -> Experience:
+        """What the yard had found on this kind of machine, if the job goes by it."""
+        return Experience.of(self.job.experience)
 
     @cached_property
     def probe(self) -> Leads:
@@ -170,7 +176,15 @@ class BenchPage:
         judged, board, epoch = self.judged, self.work.board, self.log.epoch
         source = board.limits.source if board else ""
         return [
-            evidence_row(r, judged.get(r.number), self.sheet, past=r.epoch < epoch, version=self.job.pinned.number, source=source)
+            evidence_row(
+                r,
+                judged.get(r.number),
+                self.sheet,
+                past=r.epoch < epoch,
+                version=self.job.pinned.number,
+                source=source,
+                job=self.job.number,
+            )
             for r in self.log.readings[: -SHOWN - 1 : -1]
         ]
 

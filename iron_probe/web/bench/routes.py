@@ -26,7 +26,7 @@ from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, 
 from iron_probe.web.screen import Screen
 from iron_probe.web.who import whoever
 from iron_probe.work.guide_work import scope_of
-from iron_probe.work.jobs import change_job, set_on
+from iron_probe.work.jobs import change_job, go_by_experience, set_on
 from iron_probe.work.logs import append, job_log
 from iron_probe.work.verdicts import ready_or_why, verdicts
 
@@ -110,6 +110,13 @@ def redo(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
     if log.redo is not None:
         log = append(db, job, whoever(), WithdrawLine(entry=log.redo), entry_id=entry_id(form))
     return again(request, job, log, form)
+
+
+@router.post("/jobs/{number}/experience")
+def go_by(job: CurrentJob, db: Db, form: Form) -> Response:
+    """Have the yard's own experience count on this job, or not."""
+    go_by_experience(db, job, on=field(form, "on") == "1")
+    return back_to(job, "")
 
 
 @router.post("/jobs/{number}/school")

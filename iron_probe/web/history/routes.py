@@ -1,13 +1,15 @@
 """What the yard has done: jobs found by words, person, part, kind of machine and date; what was found on a kind how often."""
 
 from datetime import UTC, datetime, timedelta
+from typing import Any
 from urllib.parse import urlencode
 
 from fastapi import APIRouter, Request, Response
+from sqlmodel import Session
 
 from iron_probe.store import history
 from iron_probe.store.history import PAGE, Asked
-from iron_probe.web.page import Db, templates
+from iron_probe.web.page import templates
 from iron_probe.work.history import summary_kept
 
 router = APIRouter()
@@ -24,7 +26,6 @@ PARTS = {
 @router.get("/history")
 def found(
     request: Request,
-    db: Db,
     words: str = "",
     kind: str = "",
     person: str = "",
@@ -42,14 +43,19 @@ def found(
         words=said["words"], kind=said["kind"], person=said["person"], part=said["part"] if said["part"] in PARTS else "", since=from_,
         until=to + timedelta(days=1) if to else None, before=before if 0 < before < 2**62 else 0,
     )  # fmt: skip
+    with Session(request.app.state.past) as db:
+        context = _found(db, asked, said) | {"wrong": wrong_from or wrong_to}
+    return templates.TemplateResponse(request, "history/history.html", context, status_code=422 if context["wrong"] else 200)
+
+
+def _found(db: Session, asked: Asked, said: dict[str, str]) -> dict[str, Any]:
     rows = history.jobs_found(db, asked)
-    context = {
-        "rows": [(row, summary_kept(row), complaint) for row, complaint in rows[:PAGE]], "said": said, "wrong": wrong_from or wrong_to,
+    return {
+        "rows": [(row, summary_kept(row), complaint) for row, complaint in rows[:PAGE]], "said": said,
         "kinds": history.kinds(db), "hands": history.hands(db), "parts": PARTS, "asked": any(said.values()),
         "found_on": history.found_on(db, asked.kind) if asked.kind else [],
         "onward": f"/history?{urlencode({**{k: v for k, v in said.items() if v}, 'before': rows[PAGE - 1][0].number})}" if len(rows) > PAGE else "",
     }  # fmt: skip
-    return templates.TemplateResponse(request, "history/history.html", context, status_code=422 if context["wrong"] else 200)
 
 
 def _day(typed: str) -> tuple[datetime | None, str]:

@@ -29,7 +29,7 @@ from iron_probe.web.page import field
 from iron_probe.web.screen import Screen
 from iron_probe.work.history import held_against, proving_jobs, summary_kept
 from iron_probe.work.machines import LONGEST_NOTES, NewMachine
-from iron_probe.work.photos import photos_of_machine
+from iron_probe.work.photos import photos_by_itself, photos_of_machine
 from iron_probe.work.sheets import sheet_of
 
 LONGEST_NAME, LONGEST_KIND, LONGEST_PLATE = 80, 60, 60
@@ -56,6 +56,7 @@ class MachinePage:
     source: tuple[str, ...]
     waits: tuple[tuple[int, Due], ...]
     photos: Sequence[tuple[int, Photo]]
+    own_photos: Sequence[Photo]
     others: Sequence[MachineRow]
 
 
@@ -111,7 +112,7 @@ def machine_page(session: Session, machine: MachineRow, screens: Sequence[Screen
         jobs=queries.jobs_of(session, machine.id), not_offered=refused,
         assumed=tuple(e for e in sheet.elements if e.assumed and e.id not in met), trends=trends(rows, sheet.system_v),
         proven=proving_jobs(session, machine.id), source=_source(versions[-1].text), waits=_waits(rows),
-        photos=photos_of_machine(session, machine.id), others=[m for m in queries.machines(session) if m.id != machine.id],
+        photos=photos_of_machine(session, machine.id), own_photos=photos_by_itself(session, machine), others=[m for m in queries.machines(session) if m.id != machine.id],
     )  # fmt: skip
 
 

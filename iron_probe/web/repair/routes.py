@@ -26,6 +26,8 @@ router = APIRouter()
 SCREEN = Screen(name="repair", path="/repair", title="Repair & retest")
 
 LONGEST = 2000
+MOST_OFFERED = 60
+"""Readings a photo may be put to: the newest."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -67,6 +69,8 @@ def _page(request: Request, job: CurrentJob, db: Db, refused: Refused | None = N
         "now_word": word,
         "scope": scope_of(job, log),
         "photos": photos_of(db, job),
+        "numbers": {r.id: r.number for r in log.readings},
+        "at_readings": [r for r in log.readings if r.counts][-MOST_OFFERED:],
         "todos": todo_list(work),
         "line": line_through(network_of(job.sheet), word.at_fault) if word and word.at_fault else (),
     }

@@ -78,7 +78,8 @@ def _context(request: Request, db: Session, job: Job, *, whole: bool) -> dict[st
     return {
         "page": page, "job": job, "work": page.work, "tests": [(t, tell(t)) for t in told_tests(db, job, log)], "todos": todo_list(page.work),
         "photos": photos_of(db, job), "drains": drains, "drain_word": drain_word, "step": page.guide.step,
-        "hands": queries.hands_of(db, job.id),
+        "hands": queries.hands_of(db, job.id), "numbers": {r.id: r.number for r in log.readings},
+        "mark": "/yard/mark.jpg" if queries.yard(db).mark else "",
     }  # fmt: skip
 
 
@@ -93,6 +94,8 @@ def ask_for_print(request: Request, job: CurrentJob, db: Db, form: Form) -> Resp
     """Have the report set as PDF as it stands now, by a worker."""
     context = _context(request, db, job, whole=True)
     pictures = [(p, b64encode(found.jpeg).decode()) for p in context["photos"] if (found := find_photo(db, job, p.id))]
+    if mark := queries.yard(db).mark:
+        context["mark"] = f"data:image/jpeg;base64,{b64encode(mark).decode()}"
     page = templates.get_template("report/paper.html").render(**context, pictures=pictures, fonts=fonts(), at=now())
     made = ask_print(db, job, entry_id(form), page, whoever().name)
     if made.waits:

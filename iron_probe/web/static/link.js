@@ -7,7 +7,7 @@
   const box = document.getElementById("unsent"), word = document.getElementById("offline"), failed = document.getElementById("failed");
   const AGE = { read_at: (minutes) => `${minutes} min ago`, ago: (minutes) => `${minutes} min` }; // fields that say when it was, as they are typed
   const AWAY = [502, 503, 504]; // something before the app answers: the app itself does not
-  const ENTRY_MS = 30000, PHOTO_MS = 120000;
+  const ENTRY_MS = 30000, PHOTO_MS = 120000, AGAIN_MS = 5000;
   let down = false, sending = false;
 
   const told = (pairs) => { // what was typed, for whoever looks at the list
@@ -110,10 +110,15 @@
     box.dataset.had = "yes";
     queue(asked.path, [...asked.formData.entries()].filter(([, value]) => typeof value === "string"));
   }
-  document.addEventListener("htmx:sendError", (event) => unanswered(event.detail.requestConfig));
+  function notYet({ elt, requestConfig }) { // what a page asks for by itself is asked for again; it is no entry
+    if (!elt.getAttribute("hx-trigger")?.startsWith("load")) { unanswered(requestConfig); return; }
+    lost(true);
+    setTimeout(() => { if (elt.isConnected) window.htmx.trigger(elt, "again"); }, AGAIN_MS);
+  }
+  document.addEventListener("htmx:sendError", (event) => notYet(event.detail));
   document.addEventListener("htmx:responseError", (event) => { // answered, and not with a page that can be shown in place of this one
-    const { xhr, requestConfig } = event.detail;
-    if (AWAY.includes(xhr.status)) { unanswered(requestConfig); return; }
+    const { xhr } = event.detail;
+    if (AWAY.includes(xhr.status)) { notYet(event.detail); return; }
     failed.textContent = `Nothing was changed: ${refusal(xhr.responseText, xhr.status)}. What you typed is still in its field.`;
     failed.hidden = false;
   });

@@ -1,22 +1,26 @@
 """The yard: jobs in hand and what to do on each now."""
 
+import zlib
 from datetime import timedelta
 
-from fastapi import APIRouter, Request, Response
+from fastapi import APIRouter, HTTPException, Request, Response
 from fastapi.responses import RedirectResponse
 
 from iron_probe.core.bench.typed_value import parse_hours
 from iron_probe.core.compose.cells import figure_of
 from iron_probe.core.errors import ReadingError
+from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.lines import WaitLine
 from iron_probe.store import queries
 from iron_probe.store.tables import now
 from iron_probe.web.page import AnyJob, CurrentJob, Db, Form, back_to, entry_id, field, templates
+from iron_probe.web.photos.routes import sent_picture
 from iron_probe.web.who import whoever
 from iron_probe.web.yard.calendar import calendar_of
 from iron_probe.web.yard.page import waiting_jobs, yard_page
 from iron_probe.work.jobs import restore_job
-from iron_probe.work.logs import append
+from iron_probe.work.logs import append, job_log
+from iron_probe.work.photos import MARK_SIDE, made_anew
 
 router = APIRouter()
 
@@ -39,16 +43,27 @@ def _minutes(typed: str) -> float | None:
 
 @router.post("/jobs/{number}/wait")
 def wait(job: CurrentJob, db: Db, form: Form) -> Response:
-    """Begin a wait, begin it anew, or end it."""
+    """Begin a wait, end it, or begin it anew where it was broken: a door was opened, the charger was off."""
     what = field(form, "what")[:LONGEST_WAIT] or field(form, "kind")[:LONGEST_WAIT]
     if not what:
         raise ReadingError("Say what is waited for")
-    hours = 0.0 if field(form, "end") == "1" else parse_hours(field(form, "time"))
-    if hours > MOST_HOURS:
-        raise ReadingError(f"A wait is at most {MOST_HOURS / 24:.0f} days long: say “45 min”, “8 h” or “3 d”")
-    line = WaitLine(text=what, until=now() + timedelta(hours=hours, seconds=0 if hours else -1))
-    append(db, job, whoever(), line, entry_id=entry_id(form))
+    if field(form, "broken") == "1":
+        lasts = _as_begun(job_log(db, job), what)
+    else:
+        hours = 0.0 if field(form, "end") == "1" else parse_hours(field(form, "time"))
+        if hours > MOST_HOURS:
+            raise ReadingError(f"A wait is at most {MOST_HOURS / 24:.0f} days long: say “45 min”, “8 h” or “3 d”")
+        lasts = timedelta(hours=hours, seconds=0 if hours else -1)
+    append(db, job, whoever(), WaitLine(text=what, until=now() + lasts), entry_id=entry_id(form))
     return back_to(job, field(form, "back"))
+
+
+def _as_begun(log: JobLog, what: str) -> timedelta:
+    """How long a wait was to last when it was begun last; ReadingError where none such is begun."""
+    begun = [(kept.at, line.until) for kept, line in log.lines(WaitLine) if line.text == what and line.until > kept.at]
+    if not begun:
+        raise ReadingError("No such wait was begun on this job: begin it, and say how long it lasts")
+    return begun[-1][1] - begun[-1][0]
 
 
 @router.get("/waits.ics")
@@ -61,23 +76,46 @@ def calendar(request: Request, db: Db) -> Response:
 def own(request: Request, db: Db) -> Response:
     """The yard's own name and address, as its reports are headed."""
     row = queries.yard(db)
-    return templates.TemplateResponse(request, "yard/own.html", {"name": row.name, "address": row.address, "wrong": ""})
+    context = {"name": row.name, "address": row.address, "experience": row.experience, "mark": _version(row.mark), "wrong": ""}
+    return templates.TemplateResponse(request, "yard/own.html", context)
 
 
 @router.post("/yard")
 def name_it(request: Request, db: Db, form: Form) -> Response:
     """Keep them."""
-    name, address = field(form, "name"), field(form, "address")
+    name, address, experience = field(form, "name"), field(form, "address"), field(form, "experience") == "1"
     wrong = (
         ""
         if len(name) <= LONGEST and len(address) <= LONGEST
         else f"At most {LONGEST} characters fit a heading. Shorten it; nothing was lost."
     )
     if wrong:
-        context = {"name": name, "address": address, "wrong": wrong}
+        mark = _version(queries.yard(db).mark)
+        context = {"name": name, "address": address, "experience": experience, "mark": mark, "wrong": wrong}
         return templates.TemplateResponse(request, "yard/own.html", context, status_code=422)
-    queries.keep_yard(db, name, address)
+    queries.keep_yard(db, name, address, experience=experience)
     return RedirectResponse("/", status_code=303)
+
+
+def _version(mark: bytes | None) -> str:
+    """What tells a mark from the one before it; empty where there is none."""
+    return f"{zlib.crc32(mark):x}" if mark else ""
+
+
+@router.post("/yard/mark")
+def keep_mark(db: Db, form: Form) -> Response:
+    """Keep the yard's mark, made anew as JPEG, or take it away."""
+    queries.keep_mark(db, None if field(form, "gone") else made_anew(sent_picture(form), MARK_SIDE)[0])
+    return RedirectResponse("/yard#mark", status_code=303)
+
+
+@router.get("/yard/mark.jpg")
+def mark(db: Db) -> Response:
+    """The yard's mark."""
+    found = queries.yard(db).mark
+    if found is None:
+        raise HTTPException(404, "The yard has no mark.")
+    return Response(found, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=300"})
 
 
 @router.post("/jobs/{number}/restore")

@@ -175,7 +175,9 @@ def _job(session: Session, said: JobArchive, version: SheetVersion) -> int:
         machine_id=version.machine_id,
         version_id=version.id,
         key=secrets.token_urlsafe(18),
-        **said.job.model_dump(exclude={"version"}),
+        brought_in=True,
+        experience=said.job.experience.model_dump() if said.job.experience else {},
+        **said.job.model_dump(exclude={"version", "experience"}),
     )
     session.execute(insert(JobRow).values(**row.model_dump(exclude={"number"})))
     return session.exec(select(JobRow.number).where(col(JobRow.id) == said.job.id)).one()

@@ -11,7 +11,7 @@ readings.csv, map.svg, report.pdf   for people and other programs; not read back
 
 import re
 from datetime import datetime
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -50,6 +50,13 @@ class VersionIn(_Part):
     answers: str = ""
 
 
+class ExperienceIn(_Part):
+    """What its yard had found on this kind of machine, where the job went by that: jobs confirmed, and how often each part by its title."""
+
+    confirmed: int = Field(ge=1)
+    found: dict[str, Annotated[int, Field(ge=1)]] = Field(max_length=1000)
+
+
 class JobIn(_Part):
     """What intake said and which settings count; `version` is the circuit's that it is pinned to."""
 
@@ -65,6 +72,7 @@ class JobIn(_Part):
     temp_degc: float = Field(default=20.0, ge=-60, le=80)
     cold_degc: float = Field(default=-10.0, ge=-60, le=80)
     drain: dict[str, Any] = {}
+    experience: ExperienceIn | None = None
     created_at: datetime
     closed_at: datetime | None = None
 
@@ -81,10 +89,11 @@ class LineIn(_Part):
 
 
 class PhotoIn(_Part):
-    """A photo; its picture is `photos/<id>.jpg`."""
+    """A photo, at the reading `line` where it was taken at one; its picture is `photos/<id>.jpg`."""
 
     id: UUID
     epoch: int = Field(ge=0)
+    line: UUID | None = None
     caption: str = Field(max_length=200)
     by: str
     taken_at: datetime

@@ -52,7 +52,7 @@ def _said(session: Session, job: Job) -> JobArchive:
         versions=[
             VersionIn.model_validate(v.model_dump(include=set(VersionIn.model_fields))) for v in reversed(queries.versions_of(session, machine.id))
         ],
-        job=JobIn(version=job.pinned.number, **row.model_dump(include=set(JobIn.model_fields))),
+        job=JobIn(version=job.pinned.number, **row.model_dump(include=set(JobIn.model_fields), exclude=None if row.experience else {"experience"})),
         lines=[LineIn.model_validate(line.model_dump(include=set(LineIn.model_fields))) for line in lines],
         photos=[PhotoIn.model_validate(p.model_dump(include=set(PhotoIn.model_fields))) for p in photos_of(session, job)],
         captures=[CaptureIn.model_validate(c.model_dump(include=set(CaptureIn.model_fields))) for c in _ready(session, job)],

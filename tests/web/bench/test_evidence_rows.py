@@ -15,7 +15,7 @@ def test_a_row_says_what_its_reading_has_become(minibus: Sheet) -> None:
     taken = LoggedReading(id=uuid4(), number=7, epoch=0, at=datetime(2026, 1, 5, tzinfo=UTC), reading=reading, typed="9.8")
 
     def row(r: LoggedReading, *, past: bool = False, version: int = 1) -> str:
-        return evidence_row(r, None, minibus, past=past, version=version, source="")
+        return evidence_row(r, None, minibus, past=past, version=version, source="", job=102)
 
     assert row(taken) is row(replace(taken))  # the same words, the same row
     assert "cranking 3" in row(taken) and "9.8" in row(taken) and "Withdraw reading 7" in row(taken)

@@ -2,12 +2,17 @@
 
 import html
 import re
+from pathlib import Path
 
 import pytest
+from fastapi.testclient import TestClient
+from sqlalchemy import Engine
 from sqlmodel import Session
 
 from iron_probe.core.compose.edits import types_where
+from iron_probe.store.database import connect
 from iron_probe.store.tables import MachineRow
+from iron_probe.web.app import create_app
 from iron_probe.web.history.routes import PARTS
 from tests.conftest import Visitor
 
@@ -58,3 +63,13 @@ def test_of_a_kind_it_says_what_was_found_how_often(visitor: Visitor) -> None:
     page = visitor.get("/history?kind=bus").text
     assert numbers(page) == {101} and re.search(r"<b>1</b> Ground stud in locker", page)
     assert "Found on machines of this kind" not in visitor.get("/history?kind=boat").text
+
+
+def test_the_past_is_asked_of_the_replica_and_one_that_is_away_stops_nothing_else(yard: Engine, tmp_path: Path) -> None:
+    with TestClient(create_app(yard, tmp_path, replica=yard)) as client:
+        assert numbers(client.get("/history").text)
+    away = connect("postgresql+psycopg://app:x@127.0.0.1:9/postgres", 1000)
+    with TestClient(create_app(yard, tmp_path, replica=away)) as client:
+        asked = client.get("/history")
+        assert asked.status_code == 503 and "does not answer" in asked.text
+        assert client.get("/").status_code == client.get("/jobs/101").status_code == 200

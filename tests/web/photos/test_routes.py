@@ -34,3 +34,34 @@ def test_what_is_no_photo_is_told_and_nothing_kept(visitor: Visitor) -> None:
     assert "JPEG, PNG and WebP are taken" in page and "Nothing was changed" in page
     assert "No photo came with it" in visitor.submit("/jobs/102/photos", caption="x")
     assert not re.search(r"photos/[0-9a-f-]+\.jpg", visitor.get("/jobs/102/repair").text)
+
+
+def test_a_photo_at_a_reading_is_named_by_it_and_at_another_jobs_is_refused(visitor: Visitor) -> None:
+    first = re.search(r'<option value="([0-9a-f-]{36})"\s*>(\d+)\. ', visitor.get("/jobs/101/repair").text)
+    assert first is not None
+    page = send(visitor, 101, photo(), caption="the tip on the stud", line=first[1])
+    said = f"reading {first[2]}: the tip on the stud"
+    assert said in page and said in visitor.get("/jobs/101/report").text
+    refused = send(visitor, 103, photo(), caption="x", line=first[1])
+    assert "The reading this photo was taken at is not" in refused
+
+
+def test_a_machine_keeps_photos_of_its_own(visitor: Visitor) -> None:
+    once = str(uuid4())
+    said = {"form_token": visitor.cookies["iron_probe_form"], "entry_id": once, "caption": "fuse box lid"}
+    page = visitor.post("/machines/1/photos", data=said, files={"photo": ("a.png", photo("PNG"), "image/png")}).text
+    assert "fuse box lid" in page and visitor.get(f"/machines/1/photos/{once}.jpg").content.startswith(b"\xff\xd8")
+    assert visitor.get(f"/machines/2/photos/{once}.jpg").status_code == visitor.get(f"/jobs/101/photos/{once}.jpg").status_code == 404
+    assert f"{once}.jpg" not in visitor.submit(f"/machines/1/photos/{once}/remove")
+
+
+def test_the_yards_mark_heads_its_reports_until_it_is_taken_away(visitor: Visitor) -> None:
+    assert visitor.get("/yard/mark.jpg").status_code == 404
+    token = {"form_token": visitor.cookies["iron_probe_form"]}
+    visitor.post("/yard/mark", data=token, files={"photo": ("mark.png", photo("PNG", (1200, 400)), "image/png")})
+    visitor.submit("/yard", name="Cinder Quay", address="")
+    assert visitor.get("/yard/mark.jpg").content.startswith(b"\xff\xd8")
+    assert 'src="/yard/mark.jpg"' in visitor.get("/jobs/102/report").text
+    visitor.submit("/yard/mark", gone="1")
+    assert "/yard/mark.jpg" not in visitor.get("/jobs/102/report").text
+    assert "JPEG, PNG and WebP" in visitor.post("/yard/mark", data=token, files={"photo": ("x.gif", b"GIF89a", "image/gif")}).text

@@ -15,7 +15,8 @@ from iron_probe.store.tables import Capture, InstrumentTotal, LogEntry, MachineR
 from iron_probe.work.archive.read import read_archive
 from iron_probe.work.archive.write import write_archive
 from iron_probe.work.jobs import find_job
-from iron_probe.work.photos import keep_photo
+from iron_probe.work.logs import job_log
+from iron_probe.work.photos import Shot, keep_photo
 from tests.conftest import as_admin
 from tests.work.test_photos import photo
 
@@ -50,7 +51,13 @@ def test_every_job_of_the_demo_comes_back_as_it_was(yard: Engine, elsewhere: Eng
         with Session(yard) as there, Session(elsewhere) as here:
             job = find_job(there, number)
             assert job is not None
-            keep_photo(there, job, job.pinned.version_id, photo(), "stud", "Una", 0, None)
+            keep_photo(
+                there,
+                job,
+                job.pinned.version_id,
+                photo(),
+                Shot(caption="stud", by="Una", line=next((r.id for r in job_log(there, job).readings), None)),
+            )
             back = read_archive(here, io.BytesIO(archived(yard, number)))
             assert (
                 back.sheet == job.sheet

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from bench.rig_reader import RigReader, complaint
+from iron_probe.bay.reader import RigReader, complaint
 from iron_probe.core.bench.drain.currents import Way
 from iron_probe.core.bench.drain.feed_tree import FeedTree, feed_tree
 from iron_probe.core.circuit.network import network_of

@@ -1,0 +1,115 @@
+"""The replay of a practice case: what was known before each test, what the engine would have tested then, what was tested, and what that told."""
+
+from collections.abc import Sequence
+from math import log2
+
+from pydantic import BaseModel, ConfigDict
+
+from iron_probe.bay.in_bay import InBay
+from iron_probe.bay.marks import TELLS_NOTHING_BIT, minutes_of
+from iron_probe.core.diagnose.case import Case
+from iron_probe.core.diagnose.evidence import Reading
+from iron_probe.core.diagnose.next_test import next_tests
+from iron_probe.core.diagnose.posterior import Posterior
+from iron_probe.core.diagnose.test_book import TestBook
+
+MOST_STEPS, MOST_TESTS = 40, 30
+SHOWN = 3
+
+
+class _Part(BaseModel):
+    model_config = ConfigDict(frozen=True)
+
+
+class Share(_Part):
+    """A suspect with its share."""
+
+    element: str
+    mode: str
+    p: float
+
+
+class Tested(_Part):
+    """A test as it was made or would have been: the reading, and the minutes [min] it takes."""
+
+    reading: Reading
+    minutes: float
+
+
+class ReplayStep(_Part):
+    """One test: its number in the log, what was known before it, the engine's own choice, what was done, and how many bits it told."""
+
+    number: int
+    known: tuple[Share, ...]
+    best: Tested | None
+    did: Tested
+    told_bits: float
+
+    @property
+    def idle(self) -> bool:
+        """Whether it told nothing."""
+        return self.told_bits < TELLS_NOTHING_BIT
+
+
+class Replay(_Part):
+    """All steps up to the first repair, and how many minutes and tests the engine took on the same machine; None where it has no word on such a case."""
+
+    steps: tuple[ReplayStep, ...] = ()
+    par_minutes: float | None = None
+    par_tests: int = 0
+
+    @staticmethod
+    def of(steps: tuple[ReplayStep, ...], par_minutes: float, par_tests: int) -> "Replay":
+        """Steps, and what the engine took."""
+        return Replay(steps=steps, par_minutes=par_minutes, par_tests=par_tests)
+
+    @property
+    def idle(self) -> int:
+        """Tests that told nothing."""
+        return sum(s.idle for s in self.steps)
+
+
+def replayed(case: Case, book: TestBook, heard: Sequence[Reading], taken: Sequence[tuple[int, Reading]]) -> tuple[ReplayStep, ...]:
+    """Go through the readings `taken` (with their numbers), after what was `heard` at intake."""
+    readings, steps, sheet = list(heard), [], book.ensemble.sheet
+    before = case.posterior(readings)
+    for number, reading in taken[:MOST_STEPS]:
+        offered = next_tests(case, book, before, readings, most=1)
+        best = Tested(reading=offered[0].reading, minutes=offered[0].minutes) if offered else None
+        last = [readings[-1]] if readings else []
+        took = minutes_of(sheet, [*last, reading]) - minutes_of(sheet, last)
+        readings.append(reading)
+        after = case.posterior(readings)
+        steps.append(
+            ReplayStep(
+                number=number, known=_shares(before), best=best, did=Tested(reading=reading, minutes=took), told_bits=round(told(before, after), 3),
+            )
+        )  # fmt: skip
+        before = after
+    return tuple(steps)
+
+
+def par(case: Case, book: TestBook, heard: Sequence[Reading], bay: InBay) -> tuple[float, int]:
+    """Minutes [min] and tests the engine takes on a machine to its word, by its own choice of tests; the bay reads them."""
+    readings, minutes, tests = list(heard), 0.0, 0
+    posterior = case.posterior(readings)
+    while tests < MOST_TESTS and not (posterior.settled or posterior.sound):
+        test = next(iter(next_tests(case, book, posterior, readings, most=1)), None)
+        if test is None:
+            break
+        readings.append(bay.read(test.reading))
+        minutes, tests = minutes + test.minutes, tests + 1
+        posterior = case.posterior(readings)
+    return round(minutes, 1), tests
+
+
+def told(before: Posterior, after: Posterior) -> float:
+    """Bits that a reading told: how far shares moved, as the relative entropy of those after to those before."""
+    known = {s.element: s.p for s in before.suspects} | {"": before.no_fault}
+    now = {s.element: s.p for s in after.suspects} | {"": after.no_fault}
+    floor = 1e-4
+    return max(sum(p * log2(p / max(known.get(e, 0.0), floor)) for e, p in now.items() if p > floor), 0.0)
+
+
+def _shares(posterior: Posterior) -> tuple[Share, ...]:
+    return tuple(Share(element=s.element, mode=s.mode, p=round(s.p, 3)) for s in posterior.suspects[:SHOWN])

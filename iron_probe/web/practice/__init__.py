@@ -1,0 +1,1 @@
+"""The practice bay: cases to work on the real screens, and how they were worked."""

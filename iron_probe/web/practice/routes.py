@@ -1,0 +1,96 @@
+"""The practice bay: cases begun, the stand-in meter and the cabin panel on a job's screens, and how a case was worked."""
+
+from typing import Any
+
+from fastapi import APIRouter, Request, Response
+from fastapi.responses import JSONResponse, RedirectResponse
+from sqlmodel import Session
+
+from iron_probe.bay.case import Level
+from iron_probe.bay.marks import FULL, PASSES
+from iron_probe.core.errors import IronProbeError, ReadingError
+from iron_probe.machines import load_sheet, sheet_ids
+from iron_probe.store.practice import cases
+from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
+from iron_probe.web.point_names import point_meant
+from iron_probe.web.practice.stories import LEVEL, story
+from iron_probe.web.who import Who, whoever
+from iron_probe.work import practice
+from iron_probe.work.logs import job_log
+
+router = APIRouter()
+FIRST = (Level.ONE, "green-mower", 3)
+"""The case that a new yard teaches by: a small machine, one fault that its owner notices."""
+
+
+@router.get("/practice")
+def bay(request: Request, db: Db, who: Who) -> Response:
+    """Cases to begin, and those that were begun."""
+    return _page(request, db, who.person.name, {"level": Level.ONE.value, "sheet_id": "crew-minibus", "number": ""}, "")
+
+
+def _page(request: Request, db: Session, name: str, said: dict[str, str], wrong: str) -> Response:
+    context: dict[str, Any] = {
+        "levels": LEVEL, "sheets": [load_sheet(i) for i in sheet_ids()], "said": said, "wrong": wrong, "cases": cases(db), "me": name,
+        "titles": {i: load_sheet(i).title for i in sheet_ids()}, "highest": practice.HIGHEST_NUMBER,
+    }  # fmt: skip
+    return templates.TemplateResponse(request, "practice/practice.html", context, status_code=422 if wrong else 200)
+
+
+@router.post("/practice")
+def begin(request: Request, db: Db, who: Who, form: Form) -> Response:
+    """Begin a case; the same number gives the same case to everybody."""
+    said = {name: field(form, name) for name in ("level", "sheet_id", "number")}
+    case_id = entry_id(form)
+    try:
+        asked = FIRST if field(form, "first") else _asked(said, case_id.int)
+        job = practice.begin(db, case_id, asked, story, whoever())
+    except IronProbeError as error:
+        return _page(request, db, who.person.name, said, str(error))
+    return RedirectResponse(f"/jobs/{job.number}", status_code=303)
+
+
+def _asked(said: dict[str, str], chance: int) -> tuple[Level, str, int]:
+    if said["level"] not in {level.value for level in Level}:
+        raise ReadingError("Choose one of the levels listed")
+    if said["sheet_id"] not in sheet_ids():
+        raise ReadingError("Choose one of the machines listed")
+    if said["number"] and not (said["number"].isdecimal() and int(said["number"]) <= practice.HIGHEST_NUMBER):
+        raise ReadingError(f"A case's number is a whole number up to {practice.HIGHEST_NUMBER:,}; leave it empty for any")
+    return Level(said["level"]), said["sheet_id"], int(said["number"] or chance % (practice.HIGHEST_NUMBER + 1))
+
+
+@router.post("/jobs/{number}/meter")
+def meter(job: CurrentJob, db: Db, form: Form) -> Response:
+    """What the stand-in shows where a field says that the leads are; the page puts it into the field."""
+    sent = {name: value for name, value in form.items() if isinstance(value, str)}
+    try:
+        sent |= {lead: point_meant(job.sheet, sent[lead]) for lead in ("red", "black") if lead in sent}
+        return JSONResponse(practice.meter_shows(db, job, job_log(db, job), sent))
+    except IronProbeError as error:
+        return JSONResponse({"error": str(error)}, status_code=422)
+
+
+@router.get("/jobs/{number}/cabin")
+def cabin(request: Request, job: CurrentJob, db: Db, state: str = "") -> Response:
+    """What is heard and seen from the seat in a state."""
+    seen = practice.cabin(db, job, job_log(db, job), state)
+    return templates.TemplateResponse(request, "practice/_cabin.html", {"job": job, "cabin": seen})
+
+
+@router.get("/jobs/{number}/practice")
+def how_it_went(request: Request, job: CurrentJob, db: Db) -> Response:
+    """Marks, what was hidden, and the replay; the hidden fault is told once the job is closed."""
+    found = practice.result(db, job, job_log(db, job))
+    if job.closed_at is not None and found.replay is None:
+        request.app.state.queue.replay_practice(job.id)
+    context = {
+        "job": job,
+        "result": found,
+        "levels": LEVEL,
+        "full": FULL,
+        "passes": PASSES,
+        "level": Level(found.row.level),
+        "sheet": load_sheet(found.row.sheet_id),
+    }
+    return templates.TemplateResponse(request, "practice/result.html", context)

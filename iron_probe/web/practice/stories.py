@@ -1,0 +1,57 @@
+"""What the customer of a practice case says: what happens, as laymen put it, with something beside it that misleads."""
+
+from functools import partial
+
+import numpy as np
+
+from iron_probe.bay.case import DRAIN, FUSE, Level, PracticeCase
+from iron_probe.machines import load_sheet
+from iron_probe.web import words
+
+LEVEL: dict[Level, tuple[str, str]] = {
+    Level.ONE: ("One fault", "a joint, a contact, a coil, a battery: what is met every week"),
+    Level.DRAIN: ("A drain", "goes flat as it stands; let it sleep, then split it"),
+    Level.FUSE: ("A fuse that blows", "find what shorts it before the box of new ones is empty"),
+    Level.SOUND: ("Nothing wrong", "somebody complains of a sound machine; stop in time"),
+    Level.TWO: ("Two faults", "the second shows once the first is mended"),
+    Level.COMES: ("Comes and goes", "it may be away just when you look"),
+    Level.UNDRAWN: ("Not on the drawing", "a joint or a bridge that nobody ever drew"),
+}
+"""What each level is called, and what it trains, in rising order."""
+
+SAYS: dict[str, tuple[str, ...]] = {
+    "nothing": ("Turn the key and it is as if nobody were at home.", "Dead to the key. It took me to the pier and that was it."),
+    "click": ("One clack from below and then silence.", "It knocks once each time you ask it, and stops there."),
+    "chatter": ("It rattles like a box of nails when the key is turned.", "A machine-gun noise, and no more."),
+    "no_turn": ("The lights sink, something strains, nothing turns.", "It hums and digs in, and does not move."),
+    "slow": ("It heaves itself round as if in cold treacle.", "Each turn could be its last. Some mornings it makes it."),
+    "cranks": ("It turns over merrily and does not fire.", "Spins well, never starts."),
+    "no_charge": (
+        "It needs a charge every other day, and runs well until then.",
+        "The gauge never climbs as it used to, however far we go.",
+    ),
+    DRAIN: ("Two nights in the shed and it is flat.", "Runs all week. After the weekend: nothing left in it."),
+    "": ("Somebody said it sounded tired. Have a look before the season.", "The driver swears it started badly once. I could not make it."),
+}
+"""By what it does, as intake has it."""
+BESIDE = (
+    "The battery is new, so that cannot be it.", "My neighbour says it is surely the starter.", "It began after it was washed.", "We had the alternator off last spring.",
+    "Nobody has touched anything, honestly.", "A jump pack brought it to life once.", "It was fine when it was warm, I think.", "There was a new radio fitted, by somebody.",
+)  # fmt: skip
+"""What customers add; some of it is true, and none of it proves anything."""
+
+
+def story(case: PracticeCase, seen: tuple[str, str] | None) -> str:
+    """The complaint of a case, the same for the same case; `seen` is the fuse that blows, and the state it did in."""
+    rng = np.random.default_rng((case.seed, 7))
+    sheet = load_sheet(case.sheet_id)
+    pick = partial(_one_of, rng)
+    if case.symptom == FUSE and seen:
+        said = f"{sheet.element(seen[0]).title} is blown again. It goes as soon as this is on: {words.state_title(seen[1], sheet).lower()}."
+    else:
+        said = pick(SAYS.get(case.symptom, SAYS[""]))
+    return f"{said} {pick(BESIDE)}"
+
+
+def _one_of(rng: np.random.Generator, texts: tuple[str, ...]) -> str:
+    return texts[int(rng.integers(len(texts)))]

@@ -1,0 +1,187 @@
+"""The practice bay at work: a case begun as a job of its own, the stand-in meter read where the leads are, what was repaired mended in the machine."""
+
+import threading
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from uuid import UUID, uuid5
+
+from sqlmodel import Session
+
+from iron_probe.bay.as_typed import asked_by, typed
+from iron_probe.bay.cabin import Cabin, cabin_of
+from iron_probe.bay.case import DRAIN, FUSE, Level, PracticeCase, draw_case, faults_of
+from iron_probe.bay.in_bay import InBay
+from iron_probe.bay.marks import Worked, marks, worked_on
+from iron_probe.bay.replay import Replay, par, replayed
+from iron_probe.core.bench.drain.currents import Way
+from iron_probe.core.diagnose.evidence import Instrument
+from iron_probe.core.diagnose.scope import states_of
+from iron_probe.core.errors import ReadingError
+from iron_probe.core.job.fold import JobLog
+from iron_probe.core.job.job import Actor, Job
+from iron_probe.core.kept import Kept
+from iron_probe.machines import load_sheet
+from iron_probe.rig.build import peaks_of
+from iron_probe.rig.catalogue import HiddenFault
+from iron_probe.rig.spice import Spice
+from iron_probe.store.practice import PracticeRow, case_row
+from iron_probe.store.tables import JobRow
+from iron_probe.work.ensembles import Ready, Wanted, wanted
+from iron_probe.work.guide_work import scope_of
+from iron_probe.work.jobs import TakeIn, find_job, take_in
+from iron_probe.work.logs import job_log
+from iron_probe.work.machines import NewMachine, copy_of_shipped
+from iron_probe.work.verdicts import case_of, evidence_of
+
+HIGHEST_NUMBER = 999_999
+_MACHINES = UUID("6f1f6a4c-52a7-4a0c-9d6c-2f0c3f4f8a11")
+_bays: Kept[tuple[object, ...], InBay] = Kept("practice machines", 12)
+_peaks: Kept[str, dict[str, float]] = Kept("peaks", 32)
+_hands = threading.Lock()
+"""One pair of hands a process: ngspice is asked one thing after the other."""
+_spice: list[Spice] = []
+
+
+def spice() -> Spice:
+    """This process's ngspice, started when it is first asked for; RigError where the program is missing."""
+    if not _spice:
+        _spice.append(Spice())
+    return _spice[0]
+
+
+Story = Callable[[PracticeCase, tuple[str, str] | None], str]
+"""Words what a case's owner says; given the fuse they have seen blow and the state it did in, if one does."""
+
+
+def begin(session: Session, case_id: UUID, asked: tuple[Level, str, int], story: Story, actor: Actor) -> Job:
+    """A case (level, machine, number) as a job of somebody's own; the same id twice is one. ReadingError where this machine shows nothing of that level."""
+    level, sheet_id, number = asked
+    title = load_sheet(sheet_id).title
+    with _hands:
+        case = draw_case(sheet_id, level, number, spice())
+        if case is None:
+            raise ReadingError(
+                f"Nothing of this level shows on {title.lower()} with number {number}: choose another machine, level or number"
+            )
+        seen = machine_with(case.sheet_id, case.seed, case.faults).first_blown() if level is Level.FUSE else None
+    machine = NewMachine(id=uuid5(_MACHINES, str(case_id)), name=f"Practice: {title}"[:80], practice=True)
+    row = copy_of_shipped(session, machine, sheet_id, actor)
+    said = {"complaint": story(case, seen), "symptom": case.symptom, "practice": True}
+    job = take_in(session, TakeIn(case_id, said), row)
+    if case_row(session, job.id) is None:
+        session.add(
+            PracticeRow(
+                job_id=job.id, level=level.value, sheet_id=sheet_id, number=number, seed=case.seed, faults=case.kept(), by=actor.name
+            )
+        )
+        session.commit()
+    return job
+
+
+def _machine_now(session: Session, job: Job, log: JobLog) -> InBay:
+    """The machine as it stands: with the faults that the repairs so far left in it. ReadingError for a job that is none of the bay's."""
+    row = case_row(session, job.id)
+    if row is None:
+        raise ReadingError("This job is no practice: its machine stands in the yard, and only a real meter reads it")
+    repaired = tuple(repair.elements for repair in log.repairs)
+    return _bays.get((job.id, repaired), lambda: _built(row, repaired))
+
+
+def _built(row: PracticeRow, repaired: tuple[tuple[str, ...], ...]) -> InBay:
+    bay = machine_with(row.sheet_id, row.seed, faults_of(row.faults))
+    for elements in repaired:
+        bay.mend(list(elements))
+    return bay
+
+
+def machine_with(sheet_id: str, seed: int, faults: Sequence[HiddenFault]) -> InBay:
+    """A machine by its seed, with some faults in it."""
+    sheet = load_sheet(sheet_id)
+    peaks = _peaks.get(sheet_id, lambda: peaks_of(sheet, spice(), list(sheet.states)))
+    return InBay(sheet_id, seed, peaks, spice(), list(faults))
+
+
+def meter_shows(session: Session, job: Job, log: JobLog, sent: Mapping[str, str]) -> dict[str, str]:
+    """What is typed into a page's field, were the stand-in meter read as that field says. ReadingError where it cannot be."""
+    with _hands:
+        bay = _machine_now(session, job, log)
+        if sent.get("instrument"):
+            return _reading(bay, sent)
+        if sent.get("where") and sent.get("way"):
+            if sent["way"] not in {w.value for w in Way}:
+                raise ReadingError("The bay knows no such probe: choose clamp, drop over the fuse, or the total with it out")
+            return {"value": bay.probed(sent["where"], Way(sent["way"]))}
+        if sent.get("at") == "total":
+            return {"value": f"{1000 * bay.total_a():.0f} mA"}
+    raise ReadingError("No stand-in reads this field: the bay has a meter, a clamp, test lamps and a pair of ears")
+
+
+def _reading(bay: InBay, sent: Mapping[str, str]) -> dict[str, str]:
+    sheet = bay.sheet
+    points = [p for p in (sent.get("red"), sent.get("black")) if p]
+    part = (sent.get("branch") or "").partition(".")[0]
+    if sent.get("state") not in sheet.states or any(p not in sheet.points for p in points):
+        raise ReadingError("The leads are on no point of this machine, or its state is none of its own: choose them from the lists")
+    if part and all(part != e.id for e in sheet.elements):
+        raise ReadingError("This machine has no such part")
+    if sent["instrument"] not in {i.value for i in Instrument}:
+        raise ReadingError("The bay has no such instrument")
+    try:
+        return typed(bay.read(asked_by(sent)))
+    except (KeyError, ValueError, StopIteration, AssertionError) as error:
+        raise ReadingError("The stand-in cannot take this reading here: both leads on points, or the clamp round a wire") from error
+
+
+def cabin(session: Session, job: Job, log: JobLog, state: str) -> Cabin:
+    """What is heard and seen from the seat in a state of the machine. ReadingError for a state it has not."""
+    with _hands:
+        bay = _machine_now(session, job, log)
+        if state not in bay.sheet.states:
+            raise ReadingError("The machine has no such state: choose one from the list")
+        return cabin_of(bay, state)
+
+
+@dataclass(frozen=True, slots=True)
+class Result:
+    """How a case was worked, its marks, and its replay once that was worked out; `hidden` is told only of one that is closed."""
+
+    row: PracticeRow
+    worked: Worked
+    marks: int
+    replay: Replay | None
+    hidden: tuple[HiddenFault, ...]
+
+
+def result(session: Session, job: Job, log: JobLog) -> Result:
+    """How a case stands. ReadingError for a job that is none of the bay's."""
+    closed = job.closed_at is not None
+    with _hands:
+        done = worked_on(log, _machine_now(session, job, log), closed)
+    row = case_row(session, job.id)
+    assert row is not None
+    replay = Replay.model_validate(row.replay) if row.replay is not None and closed else None
+    got = marks(done, replay.par_minutes if replay else None, replay.idle if replay else 0)
+    return Result(row, done, got, replay, faults_of(row.faults) if closed else ())
+
+
+def work_replay(session: Session, job_id: UUID, engine_of: Callable[[Wanted], Ready]) -> None:
+    """Work the replay of a closed case out and keep it; without steps where the engine has no word on such work."""
+    row, number = case_row(session, job_id), session.get_one(JobRow, job_id).number
+    job = find_job(session, number)
+    if row is None or row.replay is not None or job is None:
+        return
+    log = job_log(session, job)
+    found = Replay()
+    if job.symptom not in (DRAIN, FUSE):
+        work = scope_of(job, log)
+        engine = engine_of(wanted(job.sheet, job.temp_degc, work))
+        heard, _ = evidence_of(job, JobLog(), work)
+        inside = states_of(job.sheet, work)
+        taken = [(r.number, r.reading) for r in log.readings if r.epoch == 0 and r.counts and r.reading.state in inside]
+        with engine.lock, _hands:
+            steps = replayed(case_of(job, JobLog(), engine), engine.book, heard, taken)
+            bay = machine_with(row.sheet_id, row.seed, faults_of(row.faults))
+            found = Replay.of(steps, *par(case_of(job, JobLog(), engine), engine.book, heard, bay))
+    row.replay = found.model_dump(mode="json")
+    session.add(row)
+    session.commit()

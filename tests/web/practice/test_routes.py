@@ -1,0 +1,95 @@
+"""A practice case on the real pages: begun, read by the stand-in, followed to its end, marked and replayed; what does not fit is refused in words."""
+
+from uuid import uuid4
+
+import pytest
+
+from bench.practice_cases import ByStandIn
+from iron_probe.bay.case import Level
+from tests.conftest import Visitor
+
+
+@pytest.fixture
+def hands(visitor: Visitor) -> ByStandIn:
+    return ByStandIn(visitor)
+
+
+def test_the_guide_alone_leads_through_the_first_case_to_full_marks_and_a_replay(visitor: Visitor, hands: ByStandIn) -> None:
+    visitor.submit("/practice", first="1", entry_id=str(uuid4()))
+    hands.job = "/".join(visitor.last.url.path.split("/")[:3])
+    assert "hidden" not in visitor.get(f"{hands.job}/practice").text.lower().split("still open")[0].split("<main")[1]
+    hands.follow()
+    before = visitor.get(f"{hands.job}/practice").text
+    assert "being worked out" in before and "Hidden was" in before
+    visitor.work()
+    after = visitor.get(f"{hands.job}/practice").text
+    assert "Passed." in after and "Step by step" in after and "the engine:" in after
+
+
+def test_a_case_is_in_no_list_of_the_yard(visitor: Visitor, hands: ByStandIn) -> None:
+    assert hands.begin(Level.ONE, "green-mower", 3)
+    number = hands.job.rsplit("/", 1)[1]
+    for page in ("/", "/machines", "/history"):
+        assert f"/jobs/{number}" not in visitor.get(page).text and "Practice: " not in visitor.get(page).text
+    assert f"/jobs/{number}/practice" in visitor.get("/practice").text
+
+
+def test_the_same_entry_twice_is_one_case(visitor: Visitor) -> None:
+    said = {"level": "one", "sheet_id": "green-mower", "number": "3", "entry_id": str(uuid4())}
+    visitor.submit("/practice", **said)
+    first = visitor.last.url
+    visitor.submit("/practice", **said)
+    assert visitor.last.url == first
+
+
+@pytest.mark.parametrize(
+    ("said", "word"),
+    [({"level": "hard"}, "one of the levels"), ({"sheet_id": "tractor"}, "one of the machines"), ({"number": "-1"}, "whole number"), ({"number": "12345678"}, "whole number")],
+)  # fmt: skip
+def test_what_is_no_case_is_refused_with_what_was_typed(visitor: Visitor, said: dict[str, str], word: str) -> None:
+    page = visitor.submit("/practice", **({"level": "one", "sheet_id": "green-mower", "number": "3"} | said))
+    assert visitor.last.status_code == 422 and word in page
+    if "number" in said:
+        assert f'value="{said["number"]}"' in page
+
+
+def test_the_stand_in_reads_points_by_title_and_refuses_in_words(visitor: Visitor, hands: ByStandIn) -> None:
+    assert hands.begin(Level.ONE, "crew-minibus", 3)
+    volts = hands.meter(instrument="voltmeter", state="rest", red="battery plus post", black="bat.minus")
+    assert 11 < float(volts["value"]) < 13.5
+    token = {"form_token": visitor.cookies["iron_probe_form"]}
+    for asked, word in (
+        ({"instrument": "voltmeter", "state": "rest", "red": "moon", "black": "bat.minus"}, "point"),
+        ({"instrument": "voltmeter", "state": "night", "red": "bat.plus", "black": "bat.minus"}, "state"),
+        ({"instrument": "voltmeter", "state": "rest", "red": "bat.plus", "black": ""}, "leads"),
+        ({"instrument": "crystal ball", "state": "rest"}, "instrument"),
+        ({"instrument": "clamp", "state": "rest", "branch": "nothing-here"}, "no such part"),
+        ({"instrument": "clamp", "state": "rest", "branch": ""}, "clamp"),
+        ({"where": "total", "way": "guess"}, "probe"),
+        ({"where": "nothing-here", "way": "clamp"}, "element"),
+        ({}, "No stand-in"),
+    ):
+        answer = visitor.post(f"{hands.job}/meter", data=token | asked)
+        assert answer.status_code == 422 and word in answer.json()["error"], (asked, answer.text)
+    assert visitor.post("/jobs/101/meter", data=token | {"at": "total"}).status_code == 422
+
+
+def test_the_cabin_says_what_is_heard_and_seen(visitor: Visitor, hands: ByStandIn) -> None:
+    assert hands.begin(Level.SOUND, "crew-minibus", 3)
+    assert "Cranks well" in visitor.get(f"{hands.job}/cabin?state=crank").text
+    lit = visitor.get(f"{hands.job}/cabin?state=lamps").text
+    assert "Headlamps <small>bright" in lit
+    assert visitor.get(f"{hands.job}/cabin?state=night").status_code == 422
+    assert visitor.get("/jobs/101/practice").status_code == visitor.get("/jobs/101/cabin?state=crank").status_code == 422
+
+
+def test_two_learners_on_one_case_do_not_see_each_other(visitor: Visitor) -> None:
+    hands = [ByStandIn(visitor), ByStandIn(visitor)]
+    assert all(h.begin(Level.ONE, "green-mower", 3) for h in hands) and hands[0].job != hands[1].job
+    hands[0].repair("charge-fuse")
+    asked = {"instrument": "voltmeter", "state": "run", "red": "bat.plus", "black": "bat.minus"}
+    assert all(h.meter(**asked) for h in hands)
+    rows = [visitor.get(f"{h.job}/practice").text for h in hands]
+    assert "Parts repaired" not in rows[0] or "Still open" in rows[1]
+    shown = [h.meter(instrument="voltmeter", state="rest", red=p, black="bat.minus")["value"] for h in hands for p in ("bat.plus",)]
+    assert all(abs(float(v) - float(shown[0])) < 0.2 for v in shown)
