@@ -40,7 +40,7 @@ HELP: dict[str, str] = Worded(
             "What was found, what was done, and the retest that proves it. Readings before a repair belong to the machine as it was."
         ),
         "/jobs/{number}/report": N_(
-            "Two pages: one the customer understands, one with every reading. Close the job here; print it, or give it by a link that can be ended."
+            "Two pages: one the customer understands, one with every reading. The job is closed here; print it, or give it by a link that can be ended."
         ),
         "/jobs/{number}/intake": N_("What was said when it was taken in. Change it here; what was measured is never changed."),
         "/jobs/{number}/practice": N_(
