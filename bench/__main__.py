@@ -1,4 +1,4 @@
-"""./run bench [solve] [composed] [drawn_otherwise] [pages] [drawn] [in_view] [yard] [yard_load] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [experience] [guide_jobs] [practice] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
+"""./run bench [solve] [composed] [drawn_otherwise] [pages] [drawn] [in_view] [yard] [yard_load] [two_hosts] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [experience] [guide_jobs] [practice] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
 
 import sys
 from pathlib import Path
@@ -23,6 +23,7 @@ from bench import (
     rig_trials,
     solving,
     trials,
+    two_hosts,
     yard,
     yard_load,
 )
@@ -44,6 +45,7 @@ TOPICS = {
     "in_view": in_view.table,
     "yard": yard.table,
     "yard_load": yard_load.table,
+    "two_hosts": two_hosts.table,
     "engine": engine.table,
     "captures": captures.table,
     "charging": charging_trials.table,

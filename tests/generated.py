@@ -1,6 +1,6 @@
 """Checks that committed generated files are current: python -m tests.generated [--write].
 
-The built CSS, the scripts and fonts copied from packages, the JSON Schemas, the pages of limits and machines, the hash under the rig's table, and the migrations against the tables.
+The built CSS, the catalogues of texts, the scripts and fonts copied from packages, the JSON Schemas, the pages of limits and machines, the hash under the rig's table, and the migrations against the tables.
 """
 
 import filecmp
@@ -27,6 +27,7 @@ from iron_probe.store.cluster import cluster
 from iron_probe.store.database import connect
 from iron_probe.store.migrate import MIGRATIONS, migrate
 from iron_probe.work.archive.shape import JobArchive
+from tests.catalogues import bring_up, strays
 from tests.machines_page import machines_page
 
 ROOT = Path(__file__).parent.parent
@@ -111,11 +112,15 @@ def main() -> int:
                 (STATIC / "captures" / story.name).write_text(csv_of(story))
             for name, record in RECORDS.items():
                 (STATIC / "captures" / name).write_text(record.make())
+            bring_up()
         elif stale:
             sys.stderr.write(
                 "".join(f"{old.relative_to(ROOT)} is not current\n" for _, old in stale) + "run: python -m tests.generated --write\n"
             )
             return 1
+    if found := list(strays()):
+        sys.stderr.write("".join(f"{stray}\n" for stray in found) + "run: python -m tests.generated --write\n")
+        return 1
     check_migrations()
     if not rig_table_is_of_this_code():
         sys.stderr.write(f"the rig's table in docs/bench.md is older than the code it measures ({code_hash()}); run: ./run bench rig\n")

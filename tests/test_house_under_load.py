@@ -38,6 +38,7 @@ class Technician(threading.Thread):
         super().__init__(daemon=True)
         self.address, self.job = url.removeprefix("http://"), job
         self.accepted: list[str] = []
+        self.at: dict[str, float] = {}
         self.refused: list[int] = []
         self.ended = threading.Event()
 
@@ -57,6 +58,7 @@ class Technician(threading.Thread):
                 continue
             if status == 200:
                 self.accepted.append(entry)
+                self.at[entry] = time.monotonic()
             else:
                 self.refused.append(status)
             entry = str(uuid4())

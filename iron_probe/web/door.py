@@ -10,7 +10,7 @@ from starlette.requests import Request
 from starlette.responses import PlainTextResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from iron_probe.web import local_units
+from iron_probe.web import language, local_units
 from iron_probe.web.csrf import COOKIE, Tokens
 from iron_probe.web.watch import answered
 
@@ -56,6 +56,7 @@ class Door:
             return
         asked = Request(scope)
         local_units.show_in(asked.cookies.get(local_units.COOKIE))
+        language.speak(asked.cookies.get(language.COOKIE))
         token, fresh = self.tokens.of(asked)
         scope.setdefault("state", {})["csrf"] = token
         static = scope["path"].startswith("/static")

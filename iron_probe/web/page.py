@@ -21,7 +21,7 @@ from iron_probe.core.guide.step import Act, Guide
 from iron_probe.core.job.history import Since
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.step import Due, JobStep, kept_step
-from iron_probe.web import battery_words, control_words, finding_words, guide_words, help_words, local_units, trace_words, words
+from iron_probe.web import battery_words, control_words, finding_words, guide_words, help_words, language, local_units, trace_words, words
 from iron_probe.web.cautions import CAUTIONS
 from iron_probe.web.csrf import guarded_form
 from iron_probe.web.screen import Screen
@@ -103,6 +103,9 @@ templates.env.globals.update(
     CAUTIONS=CAUTIONS,
     new_id=uuid4,
 )
+templates.env.add_extension("jinja2.ext.i18n")
+templates.env.install_gettext_callables(language.in_page, language.in_page_by_count)  # type: ignore[attr-defined]
+templates.env.globals.update(N_=language.N_, spoken=language.spoken, languages=language.languages)
 templates.env.auto_reload = False
 templates.env.trim_blocks = templates.env.lstrip_blocks = True
 

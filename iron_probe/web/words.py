@@ -1,8 +1,10 @@
 """Numbers and codes in the trade's words and units."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from datetime import datetime
+from functools import wraps
 from textwrap import wrap
+from typing import ParamSpec
 
 from iron_probe.core.bench.drain.currents import TOTAL
 from iron_probe.core.bench.drain.feed_tree import FeedTree
@@ -25,71 +27,84 @@ from iron_probe.core.diagnose.evidence import (
 from iron_probe.core.job.fold import LoggedReading
 from iron_probe.core.job.history import Change, Figure, Measure
 from iron_probe.core.solve.solution import Symptom
+from iron_probe.web.language import N_, Worded, _, figures
 
-SYMPTOM = {
-    Symptom.NOTHING: "nothing at all",
-    Symptom.CLICK: "one click",
-    Symptom.CHATTER: "rapid clicking",
-    Symptom.NO_TURN: "clunks, does not turn",
-    Symptom.SLOW: "slow crank",
-    Symptom.CRANKS: "cranks well",
-}
+P = ParamSpec("P")
 
-ELSEWHERE = {
-    "no_charge": "does not charge",
-    "overcharge": "overcharge",
-    "drain": "goes flat standing",
-    "fuse": "a fuse blows",
-}
+SYMPTOM = Worded(
+    {
+        Symptom.NOTHING: N_("nothing at all"),
+        Symptom.CLICK: N_("one click"),
+        Symptom.CHATTER: N_("rapid clicking"),
+        Symptom.NO_TURN: N_("clunks, does not turn"),
+        Symptom.SLOW: N_("slow crank"),
+        Symptom.CRANKS: N_("cranks well"),
+    }
+)
+
+ELSEWHERE = Worded(
+    {
+        "no_charge": N_("does not charge"),
+        "overcharge": N_("overcharge"),
+        "drain": N_("goes flat standing"),
+        "fuse": N_("a fuse blows"),
+    }
+)
 """What is wrong when it is not the cranking."""
-COMPLAINT = {**{s.value: text for s, text in SYMPTOM.items()}, **ELSEWHERE}
+COMPLAINT = Worded({**{s.value: text for s, text in SYMPTOM.items()}, **ELSEWHERE})
 """Everything a machine can be taken in for, in words."""
 
-INSTRUMENT = {
-    Instrument.VOLTMETER: "Volts",
-    Instrument.CLAMP: "Amps clamp",
-    Instrument.EYES: "Look & listen",
-    Instrument.FUNCTION: "Function works?",
-    Instrument.LOOKS: "How a part looks",
-    Instrument.ANSWERS: "Module answers?",
-    Instrument.NEW_FUSE: "New fuse fitted",
-    Instrument.LAMP_SMALL: "Test lamp 0.25 A",
-    Instrument.LAMP_MEDIUM: "Test lamp 1 A",
-    Instrument.LAMP_LARGE: "Test lamp 4 A",
-    Instrument.LOAD: "Load 100 A",
-    Instrument.OHMMETER: "Ohms",
-    Instrument.JUMPER: "Jumper",
-    Instrument.STRAP: "Strap",
-    Instrument.TESTER: "Battery tester",
-    Instrument.CAPACITY: "Capacity",
-    Instrument.RIPPLE: "Ripple",
-    Instrument.SUBSTITUTE: "Substitute lamp",
-    Instrument.FULL_FIELD: "Field forced",
-    Instrument.FIELD_OFF: "Field wire off",
-    Instrument.AC_VOLTS: "AC volts",
-    Instrument.PART_OHM: "Ohms of a part, off",
-    Instrument.BARE_OHM: "Ohms to ground, ends off",
-}
+INSTRUMENT = Worded(
+    {
+        Instrument.VOLTMETER: N_("Volts"),
+        Instrument.CLAMP: N_("Amps clamp"),
+        Instrument.EYES: N_("Look & listen"),
+        Instrument.FUNCTION: N_("Function works?"),
+        Instrument.LOOKS: N_("How a part looks"),
+        Instrument.ANSWERS: N_("Module answers?"),
+        Instrument.NEW_FUSE: N_("New fuse fitted"),
+        Instrument.LAMP_SMALL: N_("Test lamp 0.25 A"),
+        Instrument.LAMP_MEDIUM: N_("Test lamp 1 A"),
+        Instrument.LAMP_LARGE: N_("Test lamp 4 A"),
+        Instrument.LOAD: N_("Load 100 A"),
+        Instrument.OHMMETER: N_("Ohms"),
+        Instrument.JUMPER: N_("Jumper"),
+        Instrument.STRAP: N_("Strap"),
+        Instrument.TESTER: N_("Battery tester"),
+        Instrument.CAPACITY: N_("Capacity"),
+        Instrument.RIPPLE: N_("Ripple"),
+        Instrument.SUBSTITUTE: N_("Substitute lamp"),
+        Instrument.FULL_FIELD: N_("Field forced"),
+        Instrument.FIELD_OFF: N_("Field wire off"),
+        Instrument.AC_VOLTS: N_("AC volts"),
+        Instrument.PART_OHM: N_("Ohms of a part, off"),
+        Instrument.BARE_OHM: N_("Ohms to ground, ends off"),
+    }
+)
 
-DOUBT = {
-    Doubt.OVER_SUPPLY: "{shown} on a {system} machine: log it anyway?",
-    Doubt.LEADS_SWAPPED: "{shown} where {good} would be good: are the leads the other way round? Log it anyway?",
-    Doubt.OVER_STARTER: "{shown} is more than its battery can give: log it anyway?",
-    Doubt.OVER_SLEEP: "{shown} while it sleeps: a bare figure is in mA. Log it anyway?",
-    Doubt.UNDER_SLEEP: "{shown} is less than a clamp shows: a bare figure is in mA. Log it anyway?",
-}
+DOUBT = Worded(
+    {
+        Doubt.OVER_SUPPLY: N_("{shown} on a {system} machine: log it anyway?"),
+        Doubt.LEADS_SWAPPED: N_("{shown} where {good} would be good: are the leads the other way round? Log it anyway?"),
+        Doubt.OVER_STARTER: N_("{shown} is more than its battery can give: log it anyway?"),
+        Doubt.OVER_SLEEP: N_("{shown} while it sleeps: a bare figure is in mA. Log it anyway?"),
+        Doubt.UNDER_SLEEP: N_("{shown} is less than a clamp shows: a bare figure is in mA. Log it anyway?"),
+    }
+)
 """What is asked about a reading that is hard to believe."""
 
-LIT = {"works": "lit", "weak": "dim", "dead": "out"}
+LIT = Worded({"works": N_("lit"), "weak": N_("dim"), "dead": N_("out")})
 """How a lamp looks, by how its function is."""
 
-VERDICT = {
-    DropVerdict.WITHIN: "within limit",
-    DropVerdict.OVER: "over its share",
-    DropVerdict.NO_LOAD: "no load, no proof",
-    DropVerdict.NO_CURRENT: "no current flows",
-    DropVerdict.UPHILL: "reads uphill",
-}
+VERDICT = Worded(
+    {
+        DropVerdict.WITHIN: N_("within limit"),
+        DropVerdict.OVER: N_("over its share"),
+        DropVerdict.NO_LOAD: N_("no load, no proof"),
+        DropVerdict.NO_CURRENT: N_("no current flows"),
+        DropVerdict.UPHILL: N_("reads uphill"),
+    }
+)
 
 
 def drain_place(where: str, tree: FeedTree) -> str:
@@ -98,6 +113,17 @@ def drain_place(where: str, tree: FeedTree) -> str:
     return title_of(tree, where) if known else where
 
 
+def _written(worded: Callable[P, str]) -> Callable[P, str]:
+    """A wording whose figures stand as the language of the request writes them."""
+
+    @wraps(worded)
+    def written(*said: P.args, **named: P.kwargs) -> str:
+        return figures(worded(*said, **named))
+
+    return written
+
+
+@_written
 def volts(value: float | None) -> str:
     """Volts with two decimals, millivolts below 100 mV."""
     if value is None:
@@ -109,6 +135,7 @@ def volts(value: float | None) -> str:
     return f"{value:.2f} V"
 
 
+@_written
 def amps(value: float | None) -> str:
     """Amperes with three figures, milliamperes below one."""
     if value is None:
@@ -118,11 +145,13 @@ def amps(value: float | None) -> str:
     return (f"{value:.0f} A" if abs(value) >= 99.5 else f"{value:.1f} A").replace("-", "−")
 
 
+@_written
 def amps_finely(value: float) -> str:
     """Amperes with every digit that was typed of few: a figure under a milliampere is not shown as none."""
     return f"{1000 * value:.3g} mA" if 0 < abs(value) < 0.001 else amps(value)
 
 
+@_written
 def ohms(value: float | None) -> str:
     """Ohms in the unit that keeps the figure short."""
     if value is None:
@@ -133,6 +162,7 @@ def ohms(value: float | None) -> str:
     return "open" if value > 5e6 else f"{value * 1e-6:.3g} MΩ"
 
 
+@_written
 def hours(value: float) -> str:
     """Hours up to two days, days beyond, minutes below one hour."""
     if value < 1:
@@ -140,6 +170,7 @@ def hours(value: float) -> str:
     return f"{value:.1f} h" if value < 48 else f"{value / 24:.1f} days"
 
 
+@_written
 def figure(value: float, unit: str) -> str:
     """A number of the core with its unit: V, A, Ω, Ah, min, rpm or a share."""
     known = {"V": volts, "A": amps, "Ω": ohms, "share": percent}
@@ -151,11 +182,13 @@ def percent_whole(share: float) -> str:
     return f"{100 * share:.0f} %"
 
 
+@_written
 def watts(value: float | None) -> str:
     """Whole watts, one decimal below ten."""
     return "–" if value is None else f"{value:.0f} W" if abs(value) >= 9.95 else f"{value:.1f} W"
 
 
+@_written
 def quantity(value: float | None, instrument: Instrument) -> str:
     """A value in the unit of its instrument."""
     if instrument is Instrument.CLAMP:
@@ -167,18 +200,18 @@ def quantity(value: float | None, instrument: Instrument) -> str:
 
 def said(word: str) -> str:
     """The word a reading was answered with, as it is said."""
-    return SYMPTOM[Symptom(word)] if word in set(Symptom) else word.replace("_", " ")
+    return SYMPTOM[Symptom(word)] if word in set(Symptom) else _(word.replace("_", " "))
 
 
 def shown(reading: Reading) -> str:
     """What a reading showed, as a number with unit or a word."""
     if reading.value is None:
         return said(reading.word or "")
-    sign = {Bound.AT_LEAST: "over ", Bound.AT_MOST: "under "}.get(reading.bound, "")
+    sign = {Bound.AT_LEAST: _("over "), Bound.AT_MOST: _("under ")}.get(reading.bound, "")
     return sign + quantity(reading.value, reading.instrument)
 
 
-AID = {Aid.CHARGER: "a charger", Aid.BOOSTER: "a booster battery"}
+AID = Worded({Aid.CHARGER: N_("a charger"), Aid.BOOSTER: N_("a booster battery")})
 
 
 def done_to(reading: Reading, sheet: Sheet) -> str:
@@ -217,22 +250,26 @@ def percent(share: float) -> str:
     return "<1 %" if 0 < share < 0.005 else f"{100 * share:.0f} %"
 
 
-MEASURE = {
-    Measure.REST_V: "posts at rest",
-    Measure.CRANKING_V: "posts, cranking",
-    Measure.CHARGING_V: "posts, charging",
-    Measure.SUPPLY_DROP_V: "supply side, cranking",
-    Measure.GROUND_DROP_V: "ground side, cranking",
-    Measure.DRAW_A: "draw asleep",
-}
+MEASURE = Worded(
+    {
+        Measure.REST_V: N_("posts at rest"),
+        Measure.CRANKING_V: N_("posts, cranking"),
+        Measure.CHARGING_V: N_("posts, charging"),
+        Measure.SUPPLY_DROP_V: N_("supply side, cranking"),
+        Measure.GROUND_DROP_V: N_("ground side, cranking"),
+        Measure.DRAW_A: N_("draw asleep"),
+    }
+)
 """What is read on each job of a machine."""
-CHANGE = {
-    Change.WORSE: "worse than last time",
-    Change.BETTER: "better than last time",
-    Change.SAME: "as last time",
-    Change.OTHER_WEATHER: "other weather: not held against the last",
-    Change.NOT_JUDGED: "",
-}
+CHANGE = Worded(
+    {
+        Change.WORSE: N_("worse than last time"),
+        Change.BETTER: N_("better than last time"),
+        Change.SAME: N_("as last time"),
+        Change.OTHER_WEATHER: N_("other weather: not held against the last"),
+        Change.NOT_JUDGED: "",
+    }
+)
 """How a figure stands to the one of the job before."""
 
 
@@ -267,40 +304,42 @@ def mode(name: str) -> str:
     return MODE.get(name, name.replace("_", " "))
 
 
-PLAIN = {
-    FED_ELSEWHERE: "is fed from where it should not be",
-    "high_resistance": "had a bad connection and lost volts",
-    "open": "was parted: nothing came through",
-    "shorted": "was shorted to ground",
-    "shorted_fuse_holds": "was shorted to ground, its fuse still whole",
-    "shorted_second_fuse": "was shorted to ground",
-    "shorted_to_supply": "was joined to a live wire",
-    "leak_to_ground": "let current leak to ground",
-    "stuck_open": "did not close",
-    "stuck_closed": "did not open",
-    "flat": "was flat",
-    "empty": "was empty",
-    "worn": "was worn out",
-    "dead_cell": "had a dead cell",
-    "frozen": "was frozen",
-    "cut_off": "had cut itself off",
-    "low_capacity": "held too little",
-    "no_output": "gave nothing",
-    "full_on": "charged without limit",
-    "dead": "did nothing",
-    "dragging": "dragged",
-    "dead_spot": "had a dead spot",
-    "wrong_rating": "was of the wrong rating",
-    "contact_burnt": "had burnt contacts",
-    "contact_resistive": "had burnt contacts",
-    "contact_welded": "had welded contacts",
-    "contact_open": "pulled in and passed nothing on",
-    "coil_open": "had an open winding",
-    "coil_shorted": "had a shorted winding",
-    "belt_slips": "was driven by a slipping belt",
-    "never_answers": "never answered",
-    "stays_awake": "did not fall asleep",
-}
+PLAIN = Worded(
+    {
+        FED_ELSEWHERE: N_("is fed from where it should not be"),
+        "high_resistance": N_("had a bad connection and lost volts"),
+        "open": N_("was parted: nothing came through"),
+        "shorted": N_("was shorted to ground"),
+        "shorted_fuse_holds": N_("was shorted to ground, its fuse still whole"),
+        "shorted_second_fuse": N_("was shorted to ground"),
+        "shorted_to_supply": N_("was joined to a live wire"),
+        "leak_to_ground": N_("let current leak to ground"),
+        "stuck_open": N_("did not close"),
+        "stuck_closed": N_("did not open"),
+        "flat": N_("was flat"),
+        "empty": N_("was empty"),
+        "worn": N_("was worn out"),
+        "dead_cell": N_("had a dead cell"),
+        "frozen": N_("was frozen"),
+        "cut_off": N_("had cut itself off"),
+        "low_capacity": N_("held too little"),
+        "no_output": N_("gave nothing"),
+        "full_on": N_("charged without limit"),
+        "dead": N_("did nothing"),
+        "dragging": N_("dragged"),
+        "dead_spot": N_("had a dead spot"),
+        "wrong_rating": N_("was of the wrong rating"),
+        "contact_burnt": N_("had burnt contacts"),
+        "contact_resistive": N_("had burnt contacts"),
+        "contact_welded": N_("had welded contacts"),
+        "contact_open": N_("pulled in and passed nothing on"),
+        "coil_open": N_("had an open winding"),
+        "coil_shorted": N_("had a shorted winding"),
+        "belt_slips": N_("was driven by a slipping belt"),
+        "never_answers": N_("never answered"),
+        "stays_awake": N_("did not fall asleep"),
+    }
+)
 """What a fault was, to who pays for it; of the others their name says it."""
 
 
@@ -317,7 +356,7 @@ def as_shown(value: float | str | None, instrument: Instrument) -> str:
 
 
 BY_CODE = {
-    Instrument.FUNCTION: ("out", "dim", "lit"),
+    Instrument.FUNCTION: (N_("out"), N_("dim"), N_("lit")),
     Instrument.LOOKS: ("good", "green, loose or burnt", "burnt or chafed", "nothing odd"),
 }
 """What a code stands for where it is not the word that is answered: a function is foretold as a lamp, a part's look by its kind of fault."""

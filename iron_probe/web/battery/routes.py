@@ -18,6 +18,7 @@ from iron_probe.store.tables import now
 from iron_probe.web import words
 from iron_probe.web.battery.page import BatteryPage, battery_page
 from iron_probe.web.entry import LONGEST, Entered, ask_first, corrected, correcting_test, read_at
+from iron_probe.web.language import N_
 from iron_probe.web.local_units import read_degrees
 from iron_probe.web.machines.page import read_battery
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, templates
@@ -27,7 +28,7 @@ from iron_probe.work.logs import append, job_log
 from iron_probe.work.machines import battery_of, fit_battery
 
 router = APIRouter()
-SCREEN = Screen(name="battery", path="/battery", title="Battery")
+SCREEN = Screen(name="battery", path="/battery", title=N_("Battery"))
 DAYS_A_YEAR = 365.25
 FIELDS = (
     "volts", "temp", "hours_since", "bled", "charged", "charger", "first", "second", "how", "measured", "measured_as", "rated", "rated_as", "mohm",

@@ -15,6 +15,7 @@ from iron_probe.core.draw.tracks import Track
 from iron_probe.core.draw.what_matters import needed
 from iron_probe.core.kept import Kept
 from iron_probe.core.solve.operate import solve_state
+from iron_probe.web.language import spoken
 from iron_probe.web.page import templates
 
 ALL = "all"
@@ -34,7 +35,7 @@ _maps: Kept[Folding, FeedMap] = Kept("maps", 128)
 _inks: Kept[tuple[Folding, str], Markup] = Kept("inks", 256)
 _points: Kept[Folding, Markup] = Kept("map points", 128)
 _needed: Kept[tuple[SheetKey, Scope], frozenset[str]] = Kept("needed", 128)
-_dimensions: Kept[DropBar, Markup] = Kept("dimension lines", 4096)
+_dimensions: Kept[tuple[str, DropBar], Markup] = Kept("dimension lines", 4096)
 _options: Kept[tuple[SheetKey, str], Markup] = Kept("options", 256)
 
 
@@ -69,7 +70,7 @@ def polyline(points: tuple[tuple[float, float], ...], inside: tuple[float, float
 
 def dimension_of(bar: DropBar) -> Markup:
     """The dimension line of a measured drop, drawn once for all it shows."""
-    return _dimensions.get(bar, lambda: Markup(templates.get_template("bench/_dimension.html").render(bar=bar)))
+    return _dimensions.get((spoken(), bar), lambda: Markup(templates.get_template("bench/_dimension.html").render(bar=bar)))
 
 
 def folding_of(sheet: Sheet, work: Scope, opened: Collection[str], seen: Collection[str]) -> Folding:

@@ -7,6 +7,7 @@ from iron_probe.core.circuit.network import SheetKey
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.job.fold import LoggedReading
 from iron_probe.core.kept import Kept
+from iron_probe.web.language import spoken
 from iron_probe.web.page import templates
 
 _rows: Kept[tuple[object, ...], Markup] = Kept("evidence rows", 8192)
@@ -20,4 +21,4 @@ def evidence_row(r: LoggedReading, judged: JudgedDrop | None, sheet: Sheet, *, p
         return Markup(row.render(r=r, j=judged, sheet=sheet, past=past, version=version, source=source, job_number=job))
 
     become = (r.withdrawn, r.corrected_by, r.aside)  # all that changes of a line once it is put down
-    return _rows.get((r.id, r.number, become, judged, SheetKey(sheet), past, version, source), drawn)
+    return _rows.get((spoken(), r.id, r.number, become, judged, SheetKey(sheet), past, version, source), drawn)

@@ -22,6 +22,7 @@ from iron_probe.web.bench.page import bench_page
 from iron_probe.web.bench.suspect_card import suspect_card
 from iron_probe.web.bench.typed import Typed
 from iron_probe.web.entry import Entered, to_correct
+from iron_probe.web.language import N_
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, is_fragment, templates
 from iron_probe.web.screen import Screen
 from iron_probe.web.who import whoever
@@ -32,7 +33,7 @@ from iron_probe.work.verdicts import ready_or_why, verdicts
 
 router = APIRouter()
 templates.env.globals.update(chosen=chosen, dimension_of=dimension_of, polyline=polyline)
-SCREEN = Screen(name="bench", path="", title="Bench")
+SCREEN = Screen(name="bench", path="", title=N_("Bench"))
 
 
 @router.get("/jobs/{number}")

@@ -26,6 +26,7 @@ from iron_probe.demo.drain_captures import RECORDS, RecordOf
 from iron_probe.store import captures
 from iron_probe.store.database import is_disk_full
 from iron_probe.store.tables import Capture, now
+from iron_probe.web.language import N_
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, not_offered, templates
 from iron_probe.web.screen import Screen
 from iron_probe.web.who import whoever
@@ -42,7 +43,7 @@ def no_crank(sheet: Sheet) -> str:
     return "" if cranks(sheet) else "this machine has no starter to crank."
 
 
-SCREEN = Screen(name="crank", path="/captures", title="Crank trace", refuses=no_crank)
+SCREEN = Screen(name="crank", path="/captures", title=N_("Crank trace"), refuses=no_crank)
 HEAD = 64 << 10
 MOST_BYTES = 1 << 30
 BLOCK = 1 << 20

@@ -17,6 +17,7 @@ from iron_probe.core.trace.layout import Layout, Role
 from iron_probe.store import captures
 from iron_probe.web.charge.page import STATOR_FIELDS, charge_page
 from iron_probe.web.entry import Entered, correcting, read_at
+from iron_probe.web.language import N_
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, templates
 from iron_probe.web.screen import Screen
 from iron_probe.web.who import whoever
@@ -30,7 +31,7 @@ def no_charging(sheet: Sheet) -> str:
     return "" if has_charging(sheet) else "this machine makes no current of its own."
 
 
-SCREEN = Screen(name="charge", path="/charge", title="Charge board", refuses=no_charging)
+SCREEN = Screen(name="charge", path="/charge", title=N_("Charge board"), refuses=no_charging)
 
 RECORD_S, RECORD_POINTS = 20.0, 240
 """A capture from this length on is a record of the engine running, drawn with so many points at most."""

@@ -11,6 +11,7 @@ from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import CodeLine, TestLine
 from iron_probe.web.control.page import control_page
 from iron_probe.web.entry import Entered, corrected, correcting, correcting_test, read_at
+from iron_probe.web.language import N_
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, not_offered, templates
 from iron_probe.web.screen import Screen
 from iron_probe.web.who import whoever
@@ -25,7 +26,7 @@ def no_control(sheet: Sheet) -> str:
     return "" if commanded else "there is no switch, relay or module on this circuit."
 
 
-SCREEN = Screen(name="control", path="/control", title="Control side", refuses=no_control)
+SCREEN = Screen(name="control", path="/control", title=N_("Control side"), refuses=no_control)
 
 
 @router.get("/jobs/{number}/control")

@@ -30,6 +30,7 @@ from iron_probe.web import words
 from iron_probe.web.battery.page import battery_page
 from iron_probe.web.captures.routes import SLEEP_SAMPLES
 from iron_probe.web.entry import NOTHING, Entered, ask_first, corrected, correcting_drain, read_at
+from iron_probe.web.language import N_
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, templates
 from iron_probe.web.screen import Screen
 from iron_probe.web.who import whoever
@@ -39,7 +40,7 @@ from iron_probe.work.jobs import change_job, set_drain
 from iron_probe.work.logs import append
 
 router = APIRouter()
-SCREEN = Screen(name="drain", path="/drain", title="Drain")
+SCREEN = Screen(name="drain", path="/drain", title=N_("Drain"))
 STAIRS = TypeAdapter(Stairs)
 MARKED = {"latched": "latched", "locked": "locked", "opened": "door opened", "booked": "switched on", "unbooked": "switched off"}
 

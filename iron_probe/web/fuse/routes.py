@@ -21,6 +21,7 @@ from iron_probe.core.job.lines import TestLine
 from iron_probe.store import captures
 from iron_probe.web.captures.routes import TRIP_SAMPLES
 from iron_probe.web.entry import NOTHING, Entered
+from iron_probe.web.language import N_
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, not_offered, templates
 from iron_probe.web.screen import Screen
 from iron_probe.web.who import whoever
@@ -36,7 +37,7 @@ def no_fuse(sheet: Sheet) -> str:
     return "" if any(isinstance(e, Fuse) for e in sheet.elements) else "there is no fuse on this circuit."
 
 
-SCREEN = Screen(name="fuse", path="/fuse", title="Blown fuse", refuses=no_fuse)
+SCREEN = Screen(name="fuse", path="/fuse", title=N_("Blown fuse"), refuses=no_fuse)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

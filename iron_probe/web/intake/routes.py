@@ -14,6 +14,7 @@ from iron_probe.core.job.job import Job
 from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.store import queries
 from iron_probe.store.tables import MachineRow
+from iron_probe.web.language import N_
 from iron_probe.web.local_units import degrees, degrees_typed, read_degrees
 from iron_probe.web.page import AnyJob, CurrentJob, Db, Form, entry_id, field, templates
 from iron_probe.web.screen import Screen
@@ -24,7 +25,7 @@ from iron_probe.work.jobs import INTAKE, TakeIn, change_job, delete_job, pin, se
 from iron_probe.work.machines import NewMachine, copy_of_shipped
 
 router = APIRouter()
-SCREEN = Screen(name="intake", path="/intake", title="Intake", aside=True)
+SCREEN = Screen(name="intake", path="/intake", title=N_("Intake"), aside=True)
 
 LONGEST, LONGEST_NAME = 12_000, 80
 COLDEST_DEGC, HOTTEST_DEGC = -40.0, 60.0

@@ -7,15 +7,16 @@ import numpy as np
 from iron_probe.bay.case import DRAIN, FUSE, Level, PracticeCase
 from iron_probe.machines import load_sheet
 from iron_probe.web import words
+from iron_probe.web.language import N_
 
 LEVEL: dict[Level, tuple[str, str]] = {
-    Level.ONE: ("One fault", "a joint, a contact, a coil, a battery: what is met every week"),
-    Level.DRAIN: ("A drain", "goes flat as it stands; let it sleep, then split it"),
-    Level.FUSE: ("A fuse that blows", "find what shorts it before the box of new ones is empty"),
-    Level.SOUND: ("Nothing wrong", "somebody complains of a sound machine; stop in time"),
-    Level.TWO: ("Two faults", "the second shows once the first is mended"),
-    Level.COMES: ("Comes and goes", "it may be away just when you look"),
-    Level.UNDRAWN: ("Not on the drawing", "a joint or a bridge that nobody ever drew"),
+    Level.ONE: (N_("One fault"), N_("a joint, a contact, a coil, a battery: what is met every week")),
+    Level.DRAIN: (N_("A drain"), N_("goes flat as it stands; let it sleep, then split it")),
+    Level.FUSE: (N_("A fuse that blows"), N_("find what shorts it before the box of new ones is empty")),
+    Level.SOUND: (N_("Nothing wrong"), N_("somebody complains of a sound machine; stop in time")),
+    Level.TWO: (N_("Two faults"), N_("the second shows once the first is mended")),
+    Level.COMES: (N_("Comes and goes"), N_("it may be away just when you look")),
+    Level.UNDRAWN: (N_("Not on the drawing"), N_("a joint or a bridge that nobody ever drew")),
 }
 """What each level is called, and what it trains, in rising order."""
 

@@ -13,6 +13,7 @@ from iron_probe.core.draw.line_through import line_through
 from iron_probe.core.errors import LogError, ReadingError
 from iron_probe.core.job.lines import ClosedLine, Ending, RepairLine, TickLine
 from iron_probe.store.tables import now
+from iron_probe.web.language import N_
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
 from iron_probe.web.screen import Screen
 from iron_probe.web.who import whoever
@@ -23,7 +24,7 @@ from iron_probe.work.logs import append, job_log
 from iron_probe.work.photos import photos_of
 
 router = APIRouter()
-SCREEN = Screen(name="repair", path="/repair", title="Repair & retest")
+SCREEN = Screen(name="repair", path="/repair", title=N_("Repair & retest"))
 
 LONGEST = 2000
 MOST_OFFERED = 60

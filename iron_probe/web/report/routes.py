@@ -16,6 +16,7 @@ from iron_probe.core.job.job import Job
 from iron_probe.store import queries
 from iron_probe.store.prints import print_of, prints_of
 from iron_probe.store.tables import now
+from iron_probe.web.language import N_
 from iron_probe.web.page import CurrentJob, Db, Form, GuideShown, entry_id, guide_now, templates
 from iron_probe.web.repair.routes import todo_list
 from iron_probe.web.report.given import as_pdf
@@ -33,7 +34,7 @@ from iron_probe.work.told_tests import ToldTest, told_tests
 from iron_probe.work.verdicts import first_word
 
 router = APIRouter()
-SCREEN = Screen(name="report", path="/report", title="Report")
+SCREEN = Screen(name="report", path="/report", title=N_("Report"))
 
 
 REPORT_WAIT_S = 8.0

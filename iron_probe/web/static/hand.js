@@ -13,7 +13,7 @@
   function say(text) {
     if (!speaks() || !text) return;
     speechSynthesis.cancel();
-    speechSynthesis.speak(Object.assign(new SpeechSynthesisUtterance(text), { lang: "en" }));
+    speechSynthesis.speak(Object.assign(new SpeechSynthesisUtterance(text), { lang: root.lang }));
   }
   function sayStep(first = "") {
     const step = document.querySelector("[data-step]")?.textContent.trim() || "";
@@ -33,7 +33,7 @@
     if (!field.dataset?.hand) return;
     localStorage.setItem(`hand ${field.dataset.hand}`, field.type === "checkbox" ? (field.checked ? "on" : "") : field.value);
     set();
-    if (field.dataset.hand === "units") { document.cookie = `iron_probe_units=${field.value}; path=/; max-age=${field.value ? 31536000 : 0}; samesite=strict`; location.reload(); }
+    if (["units", "language"].includes(field.dataset.hand)) { document.cookie = `iron_probe_${field.dataset.hand}=${field.value}; path=/; max-age=${field.value ? 31536000 : 0}; samesite=strict`; location.reload(); }
     if (field.dataset.hand === "speech") { said = ""; sayStep(); }
   });
   document.addEventListener("htmx:afterSettle", () => sayStep(document.querySelector(".last-word, .made .taken")?.textContent.trim() || ""));
