@@ -19,7 +19,8 @@ from iron_probe.core.trace.layout import guess_layout
 from iron_probe.demo.crank_captures import shipped
 from iron_probe.demo.drain_yard import fill_drain_yard
 from iron_probe.demo.stage import AT_HAND, SAMPLES, stage_job
-from iron_probe.store import captures, queries
+from iron_probe.store import captures
+from iron_probe.store.own_yard import keep_yard
 from iron_probe.store.people import fresh_person
 from iron_probe.store.tables import Capture, now
 from iron_probe.work.import_capture import engine_of, facts_of
@@ -228,7 +229,7 @@ def fill_yard(session: Session) -> None:
     """Write the demo jobs, and the people one may work as."""
     for name, role in SAMPLES:
         session.add(fresh_person(name, role, sample=True))
-    queries.keep_yard(session, "Cinder Quay fleet yard", "Island council, Harbour Road 7, Cinder Quay")
+    keep_yard(session, "Cinder Quay fleet yard", "Island council, Harbour Road 7, Cinder Quay")
     for story in sorted(STORIES, key=lambda s: -s.hours_ago):
         _tell(session, story)
     fill_drain_yard(session)

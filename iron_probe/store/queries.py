@@ -11,7 +11,7 @@ from sqlalchemy import ColumnElement, Row, TextClause, bindparam, func, text, tu
 from sqlalchemy.dialects.postgresql import JSONB, insert
 from sqlmodel import Session, col, select
 
-from iron_probe.store.tables import InstrumentTotal, JobRow, JobSnapshot, JobSummary, LogEntry, MachineRow, Secret, SheetVersion, YardRow
+from iron_probe.store.tables import InstrumentTotal, JobRow, JobSnapshot, JobSummary, LogEntry, MachineRow, Secret, SheetVersion
 
 PAGE = 60
 """Jobs on a page of the Yard."""
@@ -33,25 +33,6 @@ def secret(session: Session, name: str, fresh: str) -> str:
     session.execute(insert(Secret).values(name=name, value=fresh).on_conflict_do_nothing(index_elements=["name"]))
     session.commit()
     return session.exec(select(Secret.value).where(col(Secret.name) == name)).one()
-
-
-def yard(session: Session) -> YardRow:
-    """The yard as its reports are headed; nameless until somebody names it."""
-    return session.get(YardRow, 1) or YardRow()
-
-
-def keep_yard(session: Session, name: str, address: str, *, experience: bool = False) -> None:
-    """Name the yard, and say whether its experience counts; its mark stays."""
-    session.merge(YardRow(name=name, address=address, experience=experience, mark=yard(session).mark))
-    session.commit()
-
-
-def keep_mark(session: Session, mark: bytes | None) -> None:
-    """Keep the yard's mark, a JPEG; None takes it away."""
-    row = session.get(YardRow, 1) or YardRow()
-    row.mark = mark
-    session.merge(row)
-    session.commit()
 
 
 STAMP = text(

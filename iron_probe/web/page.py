@@ -21,7 +21,18 @@ from iron_probe.core.guide.step import Act, Guide
 from iron_probe.core.job.history import Since
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.step import Due, JobStep, kept_step
-from iron_probe.web import battery_words, control_words, finding_words, guide_words, help_words, language, local_units, trace_words, words
+from iron_probe.web import (
+    battery_words,
+    control_words,
+    fault_words,
+    finding_words,
+    guide_words,
+    help_words,
+    language,
+    local_units,
+    trace_words,
+    words,
+)
 from iron_probe.web.cautions import CAUTIONS
 from iron_probe.web.csrf import guarded_form
 from iron_probe.web.screen import Screen
@@ -96,6 +107,7 @@ templates.env.globals.update(
     words=words,
     units=local_units,
     finding=finding_words,
+    of_fault=fault_words,
     of_battery=battery_words,
     of_control=control_words,
     of_trace=trace_words,

@@ -12,7 +12,6 @@ from iron_probe.core.bench.drain.suspects import title_of
 from iron_probe.core.bench.drop import DropVerdict
 from iron_probe.core.bench.plausible import Doubt
 from iron_probe.core.bench.typed_value import Bound, said_loosely
-from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import (
     BY_ITSELF,
@@ -293,59 +292,6 @@ def label_lines(title: str, part: str = "", width: int = 15) -> list[str]:
     """A title broken into short lines for the map, with the part of the element it names."""
     text = f"{title}, {part}" if part else title
     return wrap(text, width, break_long_words=False)[:3]
-
-
-MODE = {FED_ELSEWHERE: "fed from elsewhere"}
-"""Fault modes that their names do not say."""
-
-
-def mode(name: str) -> str:
-    """A fault mode in words."""
-    return MODE.get(name, name.replace("_", " "))
-
-
-PLAIN = Worded(
-    {
-        FED_ELSEWHERE: N_("is fed from where it should not be"),
-        "high_resistance": N_("had a bad connection and lost volts"),
-        "open": N_("was parted: nothing came through"),
-        "shorted": N_("was shorted to ground"),
-        "shorted_fuse_holds": N_("was shorted to ground, its fuse still whole"),
-        "shorted_second_fuse": N_("was shorted to ground"),
-        "shorted_to_supply": N_("was joined to a live wire"),
-        "leak_to_ground": N_("let current leak to ground"),
-        "stuck_open": N_("did not close"),
-        "stuck_closed": N_("did not open"),
-        "flat": N_("was flat"),
-        "empty": N_("was empty"),
-        "worn": N_("was worn out"),
-        "dead_cell": N_("had a dead cell"),
-        "frozen": N_("was frozen"),
-        "cut_off": N_("had cut itself off"),
-        "low_capacity": N_("held too little"),
-        "no_output": N_("gave nothing"),
-        "full_on": N_("charged without limit"),
-        "dead": N_("did nothing"),
-        "dragging": N_("dragged"),
-        "dead_spot": N_("had a dead spot"),
-        "wrong_rating": N_("was of the wrong rating"),
-        "contact_burnt": N_("had burnt contacts"),
-        "contact_resistive": N_("had burnt contacts"),
-        "contact_welded": N_("had welded contacts"),
-        "contact_open": N_("pulled in and passed nothing on"),
-        "coil_open": N_("had an open winding"),
-        "coil_shorted": N_("had a shorted winding"),
-        "belt_slips": N_("was driven by a slipping belt"),
-        "never_answers": N_("never answered"),
-        "stays_awake": N_("did not fall asleep"),
-    }
-)
-"""What a fault was, to who pays for it; of the others their name says it."""
-
-
-def plainly(name: str) -> str:
-    """What a part with a fault did, for somebody who never held a meter."""
-    return PLAIN.get(name) or f"had a fault ({mode(name)})"
 
 
 def as_shown(value: float | str | None, instrument: Instrument) -> str:

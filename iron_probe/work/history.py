@@ -12,6 +12,7 @@ from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import Ending
 from iron_probe.core.job.step import JobStep, Summary
 from iron_probe.store import queries
+from iron_probe.store.own_yard import own_yard
 from iron_probe.store.tables import JobSummary, MachineRow, SheetVersion
 from iron_probe.work.drain_work import newest_total
 from iron_probe.work.drop_work import work_of
@@ -40,7 +41,7 @@ def proving_jobs(session: Session, machine_id: UUID) -> dict[UUID, tuple[int, ..
 
 def told_history(session: Session, machine: MachineRow, version: SheetVersion) -> str:
     """Where a version comes from, as remarks that travel at the head of its file: the yard, each version with who and why, the jobs that proved it."""
-    yard, proven = queries.yard(session), proving_jobs(session, machine.id)
+    yard, proven = own_yard(session), proving_jobs(session, machine.id)
     lines = [f"From {yard.name or 'a yard without a name'}: {machine.name}"]
     for v in queries.versions_of(session, machine.id):
         if v.number <= version.number:

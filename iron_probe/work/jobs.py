@@ -14,6 +14,7 @@ from iron_probe.core.job.experience import ExperienceError
 from iron_probe.core.job.job import Job, Pinned
 from iron_probe.core.kept import Kept
 from iron_probe.store import history, queries
+from iron_probe.store.own_yard import own_yard
 from iron_probe.store.tables import JobRow, MachineRow, SheetVersion, now
 from iron_probe.work.instrument import drain_log
 from iron_probe.work.sheets import fitted_sheet
@@ -63,7 +64,7 @@ class TakeIn:
 def take_in(session: Session, taken: TakeIn, machine: MachineRow) -> Job:
     """Keep a new job on the newest version of a machine; the same id posted twice gives back the first."""
     version = queries.newest_version(session, machine.id)
-    experience = experience_on(session, machine) if queries.yard(session).experience and not machine.practice else {}
+    experience = experience_on(session, machine) if own_yard(session).experience and not machine.practice else {}
     row = JobRow(
         id=taken.id, number=0, machine_id=machine.id, version_id=version.id, key=secrets.token_urlsafe(18), experience=experience, **taken.said
     )  # fmt: skip

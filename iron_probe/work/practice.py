@@ -1,7 +1,8 @@
 """The practice bay at work: a case begun as a job of its own, the stand-in meter read where the leads are, what was repaired mended in the machine."""
 
+import contextlib
 import threading
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from uuid import UUID, uuid5
 
@@ -16,13 +17,14 @@ from iron_probe.bay.replay import Replay, par, replayed
 from iron_probe.core.bench.drain.currents import Way
 from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.diagnose.scope import states_of
-from iron_probe.core.errors import ReadingError
+from iron_probe.core.errors import IronProbeError, ReadingError
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import Actor, Job
 from iron_probe.core.kept import Kept
 from iron_probe.machines import load_sheet
 from iron_probe.rig.build import peaks_of
 from iron_probe.rig.catalogue import HiddenFault
+from iron_probe.rig.errors import RigError
 from iron_probe.rig.spice import Spice
 from iron_probe.store.practice import PracticeRow, case_row
 from iron_probe.store.tables import JobRow
@@ -38,8 +40,27 @@ _MACHINES = UUID("6f1f6a4c-52a7-4a0c-9d6c-2f0c3f4f8a11")
 _bays: Kept[tuple[object, ...], InBay] = Kept("practice machines", 12)
 _peaks: Kept[str, dict[str, float]] = Kept("peaks", 32)
 _hands = threading.Lock()
-"""One pair of hands a process: ngspice is asked one thing after the other."""
 _spice: list[Spice] = []
+
+
+class BayError(IronProbeError):
+    """The practice machine cannot be had now; the text says why and what to do."""
+
+
+@contextlib.contextmanager
+def hands_on() -> Iterator[None]:
+    """One pair of hands a process: ngspice is asked one thing after the other. One that died is let go and started anew when it is next
+    asked. BayError where the machine does not answer."""
+    with _hands:
+        try:
+            yield
+        except RigError as error:
+            for one in _spice:
+                one.close()
+            _spice.clear()
+            _bays.clear()
+            told = f"The practice machine does not answer: {error}. Try again; where it stays so, ngspice is missing here or cannot run"
+            raise BayError(told) from error
 
 
 def spice() -> Spice:
@@ -57,7 +78,7 @@ def begin(session: Session, case_id: UUID, asked: tuple[Level, str, int], story:
     """A case (level, machine, number) as a job of somebody's own; the same id twice is one. ReadingError where this machine shows nothing of that level."""
     level, sheet_id, number = asked
     title = load_sheet(sheet_id).title
-    with _hands:
+    with hands_on():
         case = draw_case(sheet_id, level, number, spice())
         if case is None:
             raise ReadingError(
@@ -103,7 +124,7 @@ def machine_with(sheet_id: str, seed: int, faults: Sequence[HiddenFault]) -> InB
 
 def meter_shows(session: Session, job: Job, log: JobLog, sent: Mapping[str, str]) -> dict[str, str]:
     """What is typed into a page's field, were the stand-in meter read as that field says. ReadingError where it cannot be."""
-    with _hands:
+    with hands_on():
         bay = _machine_now(session, job, log)
         if sent.get("instrument"):
             return _reading(bay, sent)
@@ -134,7 +155,7 @@ def _reading(bay: InBay, sent: Mapping[str, str]) -> dict[str, str]:
 
 def cabin(session: Session, job: Job, log: JobLog, state: str) -> Cabin:
     """What is heard and seen from the seat in a state of the machine. ReadingError for a state it has not."""
-    with _hands:
+    with hands_on():
         bay = _machine_now(session, job, log)
         if state not in bay.sheet.states:
             raise ReadingError("The machine has no such state: choose one from the list")
@@ -155,7 +176,7 @@ class Result:
 def result(session: Session, job: Job, log: JobLog) -> Result:
     """How a case stands. ReadingError for a job that is none of the bay's."""
     closed = job.closed_at is not None
-    with _hands:
+    with hands_on():
         done = worked_on(log, _machine_now(session, job, log), closed)
     row = case_row(session, job.id)
     assert row is not None
@@ -178,7 +199,7 @@ def work_replay(session: Session, job_id: UUID, engine_of: Callable[[Wanted], Re
         heard, _ = evidence_of(job, JobLog(), work)
         inside = states_of(job.sheet, work)
         taken = [(r.number, r.reading) for r in log.readings if r.epoch == 0 and r.counts and r.reading.state in inside]
-        with engine.lock, _hands:
+        with engine.lock, hands_on():
             steps = replayed(case_of(job, JobLog(), engine), engine.book, heard, taken)
             bay = machine_with(row.sheet_id, row.seed, faults_of(row.faults))
             found = Replay.of(steps, *par(case_of(job, JobLog(), engine), engine.book, heard, bay))

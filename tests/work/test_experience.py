@@ -8,7 +8,8 @@ from sqlmodel import Session
 
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.job.experience import CEILING, FLOOR, Experience, ExperienceError, factors_on
-from iron_probe.store import history, queries
+from iron_probe.store import history
+from iron_probe.store.own_yard import keep_yard
 from iron_probe.store.tables import JobRow, MachineRow
 from iron_probe.work.ensembles import make, wanted
 from iron_probe.work.jobs import TakeIn, change_job, find_job, go_by_experience, set_on, take_in
@@ -24,7 +25,7 @@ def test_it_is_frozen_at_intake_moves_the_word_and_is_taken_off(yard: Engine) ->
         assert first is not None
         machine = session.get_one(MachineRow, first.pinned.machine_id)
         assert take_in(session, TakeIn(uuid4(), SAID), machine).experience == {}
-        queries.keep_yard(session, "", "", experience=True)
+        keep_yard(session, "", "", experience=True)
         job = take_in(session, TakeIn(uuid4(), SAID), machine)
         assert job.experience == {"confirmed": 1, "found": {"Ground stud in locker": 1}}
         engine = make(wanted(job.sheet, job.temp_degc, Scope.STARTING))
@@ -43,7 +44,7 @@ def test_it_is_frozen_at_intake_moves_the_word_and_is_taken_off(yard: Engine) ->
 
 def test_a_machine_whose_kind_nobody_said_has_none(yard: Engine) -> None:
     with Session(yard) as session:
-        queries.keep_yard(session, "", "", experience=True)
+        keep_yard(session, "", "", experience=True)
         first = find_job(session, 101)
         assert first is not None
         machine = session.get_one(MachineRow, first.pinned.machine_id)

@@ -13,7 +13,7 @@ from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import ClosedLine
 from iron_probe.core.job.outcome import spared, told_figures
 from iron_probe.core.job.step import JobStep
-from iron_probe.web import finding_words, guide_words, words
+from iron_probe.web import fault_words, finding_words, guide_words, words
 from iron_probe.work.drain_work import DrainWork, drain_word
 from iron_probe.work.drop_work import Work
 from iron_probe.work.guide_work import concern_of
@@ -90,7 +90,7 @@ def finding_of(
     concern = concern_of(job, log)
     if left and left.found:
         mode = left.suspects[0].mode
-        return (f"{sheet.element(left.found).title} {words.plainly(mode)}; its own test agrees.",)
+        return (f"{sheet.element(left.found).title} {fault_words.plainly(mode)}; its own test agrees.",)
     if left and left.found_beside:
         return (f"A bad joint at or beside the {finding_words.found_beside(left, sheet)}, which the drawing does not show.",)
     if word and word.way:

@@ -14,6 +14,7 @@ from iron_probe.core.guide.route import Concern
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import Job
 from iron_probe.store import queries
+from iron_probe.store.own_yard import own_yard
 from iron_probe.store.prints import print_of, prints_of
 from iron_probe.store.tables import now
 from iron_probe.web.language import N_
@@ -80,7 +81,7 @@ def _context(request: Request, db: Session, job: Job, *, whole: bool) -> dict[st
         "page": page, "job": job, "work": page.work, "tests": [(t, tell(t)) for t in told_tests(db, job, log)], "todos": todo_list(page.work),
         "photos": photos_of(db, job), "drains": drains, "drain_word": drain_word, "step": page.guide.step,
         "hands": queries.hands_of(db, job.id), "numbers": {r.id: r.number for r in log.readings},
-        "mark": "/yard/mark.jpg" if queries.yard(db).mark else "",
+        "mark": "/yard/mark.jpg" if own_yard(db).mark else "",
     }  # fmt: skip
 
 
@@ -95,7 +96,7 @@ def ask_for_print(request: Request, job: CurrentJob, db: Db, form: Form) -> Resp
     """Have the report set as PDF as it stands now, by a worker."""
     context = _context(request, db, job, whole=True)
     pictures = [(p, b64encode(found.jpeg).decode()) for p in context["photos"] if (found := find_photo(db, job, p.id))]
-    if mark := queries.yard(db).mark:
+    if mark := own_yard(db).mark:
         context["mark"] = f"data:image/jpeg;base64,{b64encode(mark).decode()}"
     page = templates.get_template("report/paper.html").render(**context, pictures=pictures, fonts=fonts(), at=now())
     made = ask_print(db, job, entry_id(form), page, whoever().name)
@@ -122,7 +123,7 @@ def end(job: CurrentJob, db: Db, form: Form, print_id: UUID) -> Response:
 
 def report_page(db: Session, job: Job, log: JobLog, shown: GuideShown, drains: Sequence[DrainWork], whole: bool) -> ReportPage:
     """Gather both pages of a job's report; `drains` is the drain work of the epochs that have any."""
-    work, yard = work_of(job, log), queries.yard(db)
+    work, yard = work_of(job, log), own_yard(db)
     boards = [board_of(job, log.counting(epoch)) for epoch in range(log.epoch + 1)]
     of_engine = shown.guide.concern is not Concern.DRAIN
     word = first_word(job, log, REPORT_WAIT_S, scope_of(job, log)) if of_engine else None

@@ -11,7 +11,7 @@ from iron_probe.core.compose.cells import figure_of
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.lines import WaitLine
-from iron_probe.store import queries
+from iron_probe.store.own_yard import keep_mark, keep_yard, own_yard
 from iron_probe.store.tables import now
 from iron_probe.web.page import AnyJob, CurrentJob, Db, Form, back_to, entry_id, field, templates
 from iron_probe.web.photos.routes import sent_picture
@@ -75,7 +75,7 @@ def calendar(request: Request, db: Db) -> Response:
 @router.get("/yard")
 def own(request: Request, db: Db) -> Response:
     """The yard's own name and address, as its reports are headed."""
-    row = queries.yard(db)
+    row = own_yard(db)
     context = {"name": row.name, "address": row.address, "experience": row.experience, "mark": _version(row.mark), "wrong": ""}
     return templates.TemplateResponse(request, "yard/own.html", context)
 
@@ -90,10 +90,10 @@ def name_it(request: Request, db: Db, form: Form) -> Response:
         else f"At most {LONGEST} characters fit a heading. Shorten it; nothing was lost."
     )
     if wrong:
-        mark = _version(queries.yard(db).mark)
+        mark = _version(own_yard(db).mark)
         context = {"name": name, "address": address, "experience": experience, "mark": mark, "wrong": wrong}
         return templates.TemplateResponse(request, "yard/own.html", context, status_code=422)
-    queries.keep_yard(db, name, address, experience=experience)
+    keep_yard(db, name, address, experience=experience)
     return RedirectResponse("/", status_code=303)
 
 
@@ -103,16 +103,16 @@ def _version(mark: bytes | None) -> str:
 
 
 @router.post("/yard/mark")
-def keep_mark(db: Db, form: Form) -> Response:
+def put_up_mark(db: Db, form: Form) -> Response:
     """Keep the yard's mark, made anew as JPEG, or take it away."""
-    queries.keep_mark(db, None if field(form, "gone") else made_anew(sent_picture(form), MARK_SIDE)[0])
+    keep_mark(db, None if field(form, "gone") else made_anew(sent_picture(form), MARK_SIDE)[0])
     return RedirectResponse("/yard#mark", status_code=303)
 
 
 @router.get("/yard/mark.jpg")
 def mark(db: Db) -> Response:
     """The yard's mark."""
-    found = queries.yard(db).mark
+    found = own_yard(db).mark
     if found is None:
         raise HTTPException(404, "The yard has no mark.")
     return Response(found, media_type="image/jpeg", headers={"Cache-Control": "private, max-age=300"})

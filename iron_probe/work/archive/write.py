@@ -13,6 +13,7 @@ from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import Job
 from iron_probe.store import captures, queries
 from iron_probe.store.captures import channel_pieces
+from iron_probe.store.own_yard import own_yard
 from iron_probe.store.prints import prints_of
 from iron_probe.store.tables import Capture, InstrumentTotal, JobRow, LogEntry, MachineRow, now
 from iron_probe.work.archive.shape import CaptureIn, JobArchive, JobIn, LineIn, MachineIn, PhotoIn, VersionIn
@@ -47,7 +48,7 @@ def _said(session: Session, job: Job) -> JobArchive:
     machine, row = session.get_one(MachineRow, job.pinned.machine_id), session.get_one(JobRow, job.id)
     lines = session.exec(select(LogEntry).where(col(LogEntry.job_id) == job.id).order_by(col(LogEntry.seq))).all()
     return JobArchive(
-        written_at=now(), yard=queries.yard(session).name, number_there=job.number,
+        written_at=now(), yard=own_yard(session).name, number_there=job.number,
         machine=MachineIn.model_validate(machine.model_dump(include=set(MachineIn.model_fields))),
         versions=[
             VersionIn.model_validate(v.model_dump(include=set(VersionIn.model_fields))) for v in reversed(queries.versions_of(session, machine.id))
