@@ -3,7 +3,7 @@
 from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.web.language import N_, Worded
 
-MODE = {FED_ELSEWHERE: "fed from elsewhere"}
+MODE = Worded({FED_ELSEWHERE: N_("fed from elsewhere")})
 """Fault modes that their names do not say."""
 
 

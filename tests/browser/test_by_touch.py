@@ -111,11 +111,11 @@ def test_a_mower_by_thumb_with_the_link_cut_twice(served: Served, spice: Spice) 
     hands.take_in(bay, bay.symptom)
     for figure in ("12.51", "12.52"):
         hands.open(f"{hands.job}?red={bay.sheet.plus}&black={bay.sheet.minus}&instrument=voltmeter")
+        driver.execute_script("window.before = true")  # gone once the page is loaded anew, whenever that is
         driver.set_network_conditions(offline=True, latency=0, download_throughput=-1, upload_throughput=-1)
         field = driver.find_element(By.CSS_SELECTOR, "#field input[name=value]")
         field.send_keys(figure, Keys.ENTER)
         hands.wait(lambda d: "1 not yet sent" in d.find_element(By.ID, "unsent").text)
-        driver.execute_script("window.before = true")
         driver.set_network_conditions(offline=False, latency=0, download_throughput=-1, upload_throughput=-1)
         hands.wait(
             lambda d: d.execute_script("return !window.before && (localStorage.unsent || '[]')") == "[]"

@@ -9,7 +9,7 @@ from tests.conftest import Visitor
 JOBS = (101, 103, 106, 109, 111)
 OTHERS = (
     "/", "/jobs/new", "/machines", "/machines/2", "/machines/2/workbench", "/machines/2/import", "/machines/2/sheet", "/machines/new", "/history", "/practice",
-    "/people", "/audit", "/yard", "/compose", "/compose?kind=van", "/sign-in", "/jobs/109/drain/sweep?at=l2", "/jobs/102/suspects/isolator",
+    "/people", "/audit", "/yard", "/compose", "/compose?kind=van", "/sign-in", "/jobs/109/drain/sweep?at=l2",
 )  # fmt: skip
 
 
