@@ -33,7 +33,7 @@ FILL = """
 with made as (insert into job (id, machine_id, version_id, key, complaint, symptom, circumstances, changed_before, replaced_before, school,
   method, temp_degc, cold_degc, created_at)
   select gen_random_uuid(), :m, :v, 'k', '', '', '', '', '', 'common', 'best', 20, -10, now() - n * interval '7 minutes'
-  from generate_series(1, :jobs) n returning id, number, created_at)
+  from generate_series(1, :jobs) n returning id, number, created_at),
 put as (insert into log_entry (id, job_id, at, kind, payload, by)
   select gen_random_uuid(), id, created_at, 'note', '{}', 'Hand ' || number % 23 from made cross join generate_series(1, 3))
 insert into job_summary (job_id, number, machine, closed, deleted, last_at, facts, words)
