@@ -36,8 +36,8 @@ with made as (insert into job (id, machine_id, version_id, key, complaint, sympt
   from generate_series(1, :jobs) n returning id, number, created_at),
 put as (insert into log_entry (id, job_id, at, kind, payload, by)
   select gen_random_uuid(), id, created_at, 'note', '{}', 'Hand ' || number % 23 from made cross join generate_series(1, 3))
-insert into job_summary (job_id, number, machine, closed, deleted, last_at, facts, words)
-select id, number, (array['Bus','Van','Mower','Launch','Digger','Sled','Shuttle','Tender'])[1 + number % 8] || ' ' || number % 9973 || ' quay',
+insert into job_summary (job_id, number, kind, machine, closed, deleted, last_at, facts, words)
+select id, number, (array['bus','van','mower','launch','digger','sled','shuttle','tender'])[1 + number % 8], (array['Bus','Van','Mower','Launch','Digger','Sled','Shuttle','Tender'])[1 + number % 8] || ' ' || number % 9973 || ' quay',
   number % 50 > 0, false, created_at,
   cast(:facts as jsonb) || jsonb_build_object('ending', 'repaired', 'repaired', jsonb_build_array('Part ' || number % 41), 'parts', jsonb_build_array((array['cable','joint','relay','battery'])[1 + number % 4])),
   to_tsvector('english', concat_ws(' ', (array['groans','dead','rattles','flat','dim'])[1 + number % 5], 'in the', (array['cold','wet','morning'])[1 + number % 3], 'Part', number % 41, 'fleet', number % 9973))
@@ -105,7 +105,7 @@ def _yard(engine: Engine, folder: Path) -> list[str]:
         found = _timed(SEARCHES, search)
     asked = [
         Asked(words="groans cold"), Asked(words="part 17"), Asked(words="fleet 4711"), Asked(words="no such word"), Asked(part="relay"), Asked(person="Hand 7"),
-        Asked(kind="pool car", words="rattles"), Asked(since=now() - timedelta(days=30)),
+        Asked(kind="bus", words="rattles"), Asked(kind="mower"), Asked(since=now() - timedelta(days=30)),
     ]  # fmt: skip
 
     def look_up(k: int) -> None:
@@ -113,7 +113,7 @@ def _yard(engine: Engine, folder: Path) -> list[str]:
             history.jobs_found(session, asked[k % len(asked)])
 
     def page_of_history(k: int) -> None:
-        said = ({"words": "groans cold"}, {"part": "relay"}, {"person": "Hand 7"}, {"kind": "pool car"}, {})[k % 5]
+        said = ({"words": "groans cold"}, {"part": "relay"}, {"person": "Hand 7"}, {"kind": "bus"}, {})[k % 5]
         assert client.get("/history", params=said).status_code == 200
 
     with TestClient(create_app(engine, folder)) as client:

@@ -37,18 +37,20 @@ class Tested(_Part):
 
 
 class ReplayStep(_Part):
-    """One test: its number in the log, what was known before it, the engine's own choice, what was done, and how many bits it told."""
+    """One test: its number in the log, what was known before it, the engine's own choice, what was done, and how many bits it told; whether it
+    was a look at the `source`, which comes first for every machine and is never idle."""
 
     number: int
     known: tuple[Share, ...]
     best: Tested | None
     did: Tested
     told_bits: float
+    source: bool = False
 
     @property
     def idle(self) -> bool:
-        """Whether it told nothing."""
-        return self.told_bits < TELLS_NOTHING_BIT
+        """Whether it told nothing, and was no look at the source."""
+        return self.told_bits < TELLS_NOTHING_BIT and not self.source
 
 
 class Replay(_Part):
@@ -83,6 +85,7 @@ def replayed(case: Case, book: TestBook, heard: Sequence[Reading], taken: Sequen
         steps.append(
             ReplayStep(
                 number=number, known=_shares(before), best=best, did=Tested(reading=reading, minutes=took), told_bits=round(told(before, after), 3),
+                source={reading.red, reading.black} == {sheet.plus, sheet.minus},
             )
         )  # fmt: skip
         before = after

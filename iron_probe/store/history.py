@@ -2,19 +2,23 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
-from sqlalchemy import ColumnElement, Integer, cast, exists, func, literal_column
+from sqlalchemy import ColumnElement, Integer, Subquery, cast, exists, func, literal_column
 from sqlmodel import Session, col, select
 
+from iron_probe.store.queries import gathered
 from iron_probe.store.tables import JobRow, JobSummary, LogEntry, MachineRow
 
 PAGE = 40
-MOST_FOUND = 12
-"""Parts told of a kind of machine."""
+MOST_FOUND, NEWEST = 12, 1000
+"""Parts told of a kind of machine, and how many of its newest jobs are gone through: what broke twenty years ago breaks no more."""
+EVER, AFTER, MOMENT = datetime.min.replace(tzinfo=UTC), datetime.max.replace(tzinfo=UTC), timedelta(microseconds=1)
 LANGUAGE = "english"
 WORDS: ColumnElement[Any] = literal_column("job_summary.words")
+PARTS: ColumnElement[Any] = literal_column("(job_summary.facts -> 'parts')")
+"""As their indexes say them."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -33,26 +37,23 @@ class Asked:
 def jobs_found(session: Session, asked: Asked) -> Sequence[tuple[JobSummary, str]]:
     """Jobs with their complaint, newest first, a page and one more where there is another."""
     query = select(JobSummary, JobRow.complaint).join(JobRow, col(JobRow.id) == col(JobSummary.job_id)).where(~col(JobSummary.deleted))
-    for condition in _conditions(asked):
+    for condition in _conditions(session, asked):
         query = query.where(condition)
     return [(row, complaint) for row, complaint in session.exec(query.order_by(col(JobSummary.number).desc()).limit(PAGE + 1)).all()]
 
 
-def _conditions(asked: Asked) -> list[ColumnElement[bool]]:
+def _conditions(session: Session, asked: Asked) -> list[ColumnElement[bool]]:
     found: list[ColumnElement[bool]] = []
     if asked.words:
-        found.append(WORDS.op("@@")(func.websearch_to_tsquery(LANGUAGE, asked.words)))
+        found.append(gathered(session, WORDS.op("@@")(func.websearch_to_tsquery(LANGUAGE, asked.words))))
     if asked.kind:
-        mine = select(MachineRow.id).where(func.lower(MachineRow.kind) == asked.kind.lower())
-        found.append(col(JobRow.machine_id).in_(mine))
+        found.append(col(JobSummary.kind) == asked.kind.lower())
     if asked.person:
         found.append(exists().where(col(LogEntry.job_id) == col(JobSummary.job_id), col(LogEntry.by) == asked.person))
     if asked.part:
-        found.append(col(JobSummary.facts)["parts"].op("?")(asked.part))
-    if asked.since:
-        found.append(col(JobSummary.last_at) >= asked.since)
-    if asked.until:
-        found.append(col(JobSummary.last_at) < asked.until)
+        found.append(gathered(session, PARTS.op("?")(asked.part)))
+    if asked.since or asked.until:
+        found.append(gathered(session, col(JobSummary.last_at).between(asked.since or EVER, (asked.until or AFTER) - MOMENT)))
     if asked.before:
         found.append(col(JobSummary.number) < asked.before)
     return found
@@ -71,25 +72,26 @@ def hands(session: Session) -> Sequence[str]:
 
 
 def confirmed_on(session: Session, kind: str) -> int:
-    """On how many closed jobs of machines of a kind something was repaired and held."""
-    query = select(func.count()).select_from(JobSummary).join(JobRow, col(JobRow.id) == col(JobSummary.job_id))
-    return session.exec(query.join(MachineRow, col(MachineRow.id) == col(JobRow.machine_id)).where(*_held_on(kind))).one()
+    """On how many of the newest closed jobs of machines of a kind something was repaired and held."""
+    return session.exec(select(func.count()).select_from(_held_on(kind))).one()
 
 
-def _held_on(kind: str) -> tuple[ColumnElement[bool], ...]:
-    """Closed here after a repair; what came as a file from another yard is not this one's."""
-    repaired = col(JobSummary.facts)["ending"].astext == "repaired"
-    return func.lower(MachineRow.kind) == kind.lower(), ~col(JobSummary.deleted), ~col(JobRow.brought_in), repaired
+def _held_on(kind: str) -> Subquery:
+    """The newest jobs of a kind that were closed here after a repair, with what was repaired; what came as a file from another yard is not this
+    one's."""
+    held = col(JobSummary.facts)["ending"].astext == "repaired"
+    query = select(JobSummary.number, col(JobSummary.facts)["repaired"].label("repaired")).join(
+        JobRow, col(JobRow.id) == col(JobSummary.job_id)
+    )
+    mine = query.where(col(JobSummary.kind) == kind.lower(), ~col(JobSummary.deleted), ~col(JobRow.brought_in), held)
+    return mine.order_by(col(JobSummary.number).desc()).limit(NEWEST).subquery()
 
 
 def found_on(session: Session, kind: str) -> Sequence[tuple[str, int]]:
-    """What was repaired on machines of a kind and held, most often first: titles of parts, and on how many closed jobs."""
-    title = func.jsonb_array_elements_text(func.coalesce(col(JobSummary.facts)["repaired"], literal_column("'[]'::jsonb"))).label("title")
-    rows = (
-        select(JobSummary.number, title).join(JobRow, col(JobRow.id) == col(JobSummary.job_id)).join(MachineRow, col(MachineRow.id) == col(JobRow.machine_id))
-        .where(*_held_on(kind))
-        .subquery()
-    )  # fmt: skip
+    """What was repaired on machines of a kind and held, most often first: titles of parts, and on how many of the newest closed jobs."""
+    held = _held_on(kind)
+    title = func.jsonb_array_elements_text(func.coalesce(held.c.repaired, literal_column("'[]'::jsonb"))).label("title")
+    rows = select(held.c.number, title).subquery()
     count = cast(func.count(), Integer)
     return [
         (t, n)

@@ -41,7 +41,7 @@ STAMP = text(
     " from job j join machine m on m.id = j.machine_id where j.number = :number"
 )
 JOB = text(
-    "select j.*, m.name as machine, m.battery as battery, v.number as version, v.content_hash,"
+    "select j.*, m.name as machine, m.kind, m.battery as battery, v.number as version, v.content_hash,"
     " (select max(number) from sheet_version where machine_id = j.machine_id) as newest"
     " from job j join machine m on m.id = j.machine_id join sheet_version v on v.id = j.version_id where j.number = :number"
 )
@@ -190,7 +190,12 @@ def _found(session: Session, search: str) -> ColumnElement[bool]:
     said: ColumnElement[bool] = func.lower(JobSummary.machine).contains(search.lower(), autoescape=True)
     if search.isdecimal():
         said = said | (col(JobSummary.number) == int(search))
-    first = select(col(JobSummary.job_id)).where(said).limit(FEW + 1).subquery()
+    return gathered(session, said)
+
+
+def gathered(session: Session, said: ColumnElement[bool]) -> ColumnElement[bool]:
+    """A condition on summaries, worked out first where it holds of few: the database then need not walk an order to its end for them."""
+    first = select(col(JobSummary.job_id)).where(said, ~col(JobSummary.deleted)).limit(FEW + 1).subquery()
     if session.exec(select(func.count()).select_from(first)).one() > FEW:
         return said
     return col(JobSummary.job_id).in_(select(col(JobSummary.job_id)).where(said).offset(0))  # worked out first, for its offset
@@ -205,10 +210,10 @@ def _behind(sort: Sort, after: Sequence[Any]) -> Any:
     return same if first else same | col(JobSummary.closed)
 
 
-def rename_in_yard(session: Session, machine_id: UUID, name: str) -> None:
-    """Show a machine's jobs under its new name."""
+def rename_in_yard(session: Session, machine_id: UUID, name: str, kind: str) -> None:
+    """Show a machine's jobs under its new name and kind."""
     mine = select(JobRow.id).where(col(JobRow.machine_id) == machine_id).scalar_subquery()
-    session.execute(update(JobSummary).where(col(JobSummary.job_id).in_(mine)).values(machine=name))
+    session.execute(update(JobSummary).where(col(JobSummary.job_id).in_(mine)).values(machine=name, kind=kind.lower()))
 
 
 @cache

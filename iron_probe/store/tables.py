@@ -115,8 +115,8 @@ class JobRow(SQLModel, table=True):
 
 
 class JobSummary(SQLModel, table=True):
-    """What the Yard shows of a job, written with each of its lines: `facts` as `core.job.summary` gives them; `machine`, `number`,
-    `closed` and `deleted` stand here too, so that the Yard reads one table. History finds it by a text vector
+    """What the Yard shows of a job, written with each of its lines: `facts` as `core.job.summary` gives them; `machine`, its
+    `kind` in small letters, `number`, `closed` and `deleted` stand here too, so that the Yard reads one table. History finds it by a text vector
     beside these, `words`, which no row brings with it."""
 
     __tablename__ = "job_summary"
@@ -124,11 +124,13 @@ class JobSummary(SQLModel, table=True):
         Index("job_summary_in_hand", "closed", text("number desc"), postgresql_where=text("not deleted")),
         Index("job_summary_machine", func.lower(text("machine")), "number", postgresql_where=text("not deleted")),
         Index("job_summary_touched", text("last_at desc"), text("number desc"), postgresql_where=text("not deleted")),
+        Index("job_summary_kind", "kind", text("number desc"), postgresql_where=text("not deleted")),
     )
 
     job_id: UUID = Field(foreign_key="job.id", primary_key=True)
     number: int = Field(sa_column=Column(BigInteger, nullable=False, unique=True))
     machine: str
+    kind: str = Field(default="", sa_column_kwargs={"server_default": ""})
     closed: bool = Field(default=False, sa_column=Column(Boolean, nullable=False))
     deleted: bool = Field(default=False, sa_column=Column(Boolean, nullable=False))
     last_at: datetime = Field(sa_column=moment())

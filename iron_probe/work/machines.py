@@ -90,7 +90,7 @@ def change_machine(session: Session, machine: MachineRow, said: NewMachine) -> N
         setattr(machine, name, getattr(said, name))
     session.add(machine)
     session.flush()
-    queries.rename_in_yard(session, machine.id, machine.name)
+    queries.rename_in_yard(session, machine.id, machine.name, machine.kind)
     session.commit()
 
 
@@ -113,7 +113,7 @@ def merge(session: Session, double: MachineRow, machine: MachineRow, actor: Acto
     double.merged_into, double.retired_at = machine.id, now()
     machine.notes = "\n".join(filter(None, (machine.notes, double.notes)))[:LONGEST_NOTES]
     session.add_all((double, machine))
-    queries.rename_in_yard(session, machine.id, machine.name)
+    queries.rename_in_yard(session, machine.id, machine.name, machine.kind)
     session.commit()
 
 

@@ -95,6 +95,6 @@ def keep_summary(session: Session, job: Job, log: JobLog) -> None:
         logging.getLogger(__name__).exception("summary of job %d", job.number)
         summary = Summary(step=JobStep(), sheet_title=job.sheet.title, symptom=job.symptom, count=log.count)
     queries.keep_summary(
-        session, job.id, number=job.number, machine=job.machine, closed=job.closed_at is not None, deleted=job.deleted_at is not None,
+        session, job.id, number=job.number, machine=job.machine, kind=job.kind.lower(), closed=job.closed_at is not None, deleted=job.deleted_at is not None,
         last_at=log.last_at or job.created_at, facts=summary.model_dump(mode="json"), words=words_of(job, log),
     )  # fmt: skip

@@ -23,8 +23,10 @@ def test_a_test_made_twice_tells_little_the_second_time(kart: Ready) -> None:
     crank = sheet.cranking_state() or ""
     heard = [Reading(instrument=Instrument.EYES, state=crank, word="nothing")]
     posts = Reading(red=sheet.plus, black=sheet.minus, state=crank, value=12.6)
-    steps = replayed(Case(kart.ensemble), kart.book, heard, [(1, posts), (2, posts)])
-    assert [s.number for s in steps] == [1, 2] and steps[0].told_bits > 0.1 > steps[1].told_bits
+    starter = Reading(red=next(e for e in sheet.elements if e.type == "starter").points()[0], black=sheet.minus, state=crank, value=0.0)
+    steps = replayed(Case(kart.ensemble), kart.book, heard, [(1, posts), (2, posts), (3, starter), (4, starter)])
+    assert [s.number for s in steps] == [1, 2, 3, 4] and steps[0].told_bits > 0.1 > steps[1].told_bits
+    assert steps[1].source and not steps[1].idle and not steps[3].source and steps[3].idle
     assert steps[0].best is not None and steps[0].known and steps[0].did.minutes > 0
 
 

@@ -45,7 +45,7 @@ class Pinned:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Job:
-    """What intake said and which settings count; `machine` is the name of the machine, `sheet` its circuit as pinned.
+    """What intake said and which settings count; `machine` is the name of the machine, `kind` its kind as the yard calls it, `sheet` its circuit as pinned.
 
     `drain` holds the settings of drain work: whose limit, how to sweep, ground cables, and fuses corrected; `experience` what the yard
     had found on this kind of machine (`core/job/experience.py`), one `brought_in` came as a file, one of `practice` is of the bay; `last_line` is the place of the
@@ -69,6 +69,7 @@ class Job:
     cold_degc: float = -10.0
     drain: dict[str, Any] = field(default_factory=dict)
     experience: dict[str, Any] = field(default_factory=dict)
+    kind: str = ""
     brought_in: bool = False
     practice: bool = False
     created_at: datetime

@@ -15,7 +15,7 @@ def ours(thing: object, name: str | None, kind: str, reflected: bool, compared: 
     """The task queue's own tables are its business; what a search goes by is in no table's model, so that no row brings it."""
     return (
         not (name or "").startswith("procrastinate_")
-        and name not in ("job_summary_search", "job_summary_words")
+        and name not in ("job_summary_search", "job_summary_words", "job_summary_parts")
         and (kind, name) != ("column", "words")
     )
 
