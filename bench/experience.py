@@ -9,7 +9,6 @@ import numpy as np
 
 from bench.rig_trials import TRIES, Bay, RigEnd, bay_of, classes, code_hash, ends_file, hide_fault, read_ends, rows_of, work_one, write_ends
 from iron_probe.bay.reader import complaint
-from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.job.experience import Experience, factors_on
 from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.rig.build import machine_of
@@ -63,7 +62,8 @@ def _trials(place: int, sheet_id: str) -> Iterator[RigEnd]:
         kind, sheet = Kind(bay, sheet_id, np.random.default_rng((SEED, place))), load_sheet(sheet_id)
         before = np.random.default_rng((SEED, place, 1))
         found = Counter(sheet.element(kind.breaks(before)[1].element).title for _ in range(CONFIRMED))
-        raised = factors_on(bay.books[Scope.STARTING].ensemble, Experience(CONFIRMED, found))
+        known = Experience(CONFIRMED, found)
+        raised = {element: by for book in bay.books.values() for element, by in factors_on(book.ensemble, known).items()}
         for turn in range(WORKED):
             for name, by in (("without", {}), ("with", raised)):
                 rng = np.random.default_rng((SEED, place, 2, turn))

@@ -127,7 +127,7 @@ def _kinds(level: Level, rng: np.random.Generator) -> Iterator[str]:
 
 
 def _second(bay: InBay, rng: np.random.Generator) -> InBay | None:
-    """The same with a second fault elsewhere; None where it would not come in so."""
+    """The same with a second fault elsewhere, that is complained of in the same way once the first is mended; None where it would not come in so."""
     for _ in range(TRIES):
         try:
             second = draw_fault(
@@ -135,9 +135,14 @@ def _second(bay: InBay, rng: np.random.Generator) -> InBay | None:
             )
             if second.element in {f.element for f in bay.faults}:
                 continue
-            both = InBay(bay.sheet_id, bay.seed, bay.peaks, bay.spice, [*bay.faults, second])
+            both, alone = (InBay(bay.sheet_id, bay.seed, bay.peaks, bay.spice, faults) for faults in ([*bay.faults, second], [second]))
         except RigError:
             continue
-        if both.scope is not None:
+        if both.scope is not None and _noticed(both) == _noticed(alone) == _noticed(bay):
             return both
     return None
+
+
+def _noticed(bay: InBay) -> tuple[object, bool]:
+    """By what its owner notices that something is wrong: how it cranks, what it does beside that, or how it charges."""
+    return bay.scope, bay.complained is not None

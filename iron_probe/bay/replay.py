@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict
 from iron_probe.bay.in_bay import InBay
 from iron_probe.bay.marks import TELLS_NOTHING_BIT, minutes_of
 from iron_probe.core.diagnose.case import Case
-from iron_probe.core.diagnose.evidence import Reading
+from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.next_test import next_tests
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.test_book import TestBook
@@ -93,16 +93,24 @@ def replayed(case: Case, book: TestBook, heard: Sequence[Reading], taken: Sequen
 
 
 def par(case: Case, book: TestBook, heard: Sequence[Reading], bay: InBay) -> tuple[float, int]:
-    """Minutes [min] and tests the engine takes on a machine to its word, by its own choice of tests; the bay reads them."""
+    """Minutes [min] and tests the engine takes on a machine, by its own choice of tests, until it has named what is wrong; where several faults are
+    hidden what it names is mended, and it begins anew on what is left."""
     readings, minutes, tests = list(heard), 0.0, 0
-    posterior = case.posterior(readings)
-    while tests < MOST_TESTS and not (posterior.settled or posterior.sound):
-        test = next(iter(next_tests(case, book, posterior, readings, most=1)), None)
-        if test is None:
-            break
-        readings.append(bay.read(test.reading))
-        minutes, tests = minutes + test.minutes, tests + 1
+    for _ in range(max(len(bay.faults), 1)):
         posterior = case.posterior(readings)
+        while tests < MOST_TESTS and not (posterior.settled or posterior.sound):
+            test = next(iter(next_tests(case, book, posterior, readings, most=1)), None)
+            if test is None:
+                break
+            readings.append(bay.read(test.reading))
+            minutes, tests = minutes + test.minutes, tests + 1
+            posterior = case.posterior(readings)
+        if posterior.suspects:
+            bay.mend([posterior.found or posterior.suspects[0].element])
+        if not bay.faults:
+            break
+        crank = bay.sheet.cranking_state()
+        readings = [bay.read(Reading(instrument=Instrument.EYES, state=crank, word="nothing"))] if crank else []
     return round(minutes, 1), tests
 
 

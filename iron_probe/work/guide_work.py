@@ -86,6 +86,11 @@ def scope_of(job: Job, log: JobLog) -> Scope:
     return Scope.CHARGING if concern is Concern.CHARGING or running else Scope.STARTING
 
 
+def begins_on(job: Job) -> str:
+    """The page that a job just taken in is begun on, by its complaint."""
+    return page_of(job, CONCERN_OF.get(job.symptom, Concern.STARTING))
+
+
 def guide_of(job: Job, log: JobLog) -> Guide:
     """Route and step of a job as its log stands; with the engine's word where that is ready, in the trade's order until it is."""
     concern, sheet = concern_of(job, log), job.sheet

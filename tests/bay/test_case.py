@@ -24,6 +24,11 @@ def test_a_level_hides_what_it_says(spice: Spice, level: Level, sheet_id: str, c
     case = draw_case(sheet_id, level, 3, spice)
     assert case is not None and len(case.faults) == count
     assert all(f.fault.comes for f in case.faults) == (level is Level.COMES) or not case.faults
+    if level is Level.TWO:  # each is noticed by itself, or the second would stay in it unseen
+        sheet = load_sheet(sheet_id)
+        peaks = peaks_of(sheet, spice, list(sheet.states))
+        scopes = {InBay(sheet_id, case.seed, peaks, spice, faults).scope for faults in (list(case.faults), *([f] for f in case.faults))}
+        assert len(scopes) == 1 and None not in scopes
     if level is Level.UNDRAWN:
         assert case.faults[0].fault.kind == "undrawn"
 

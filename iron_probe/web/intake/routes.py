@@ -9,7 +9,6 @@ from starlette.datastructures import FormData
 
 from iron_probe.core.bench.allowance import School
 from iron_probe.core.errors import ReadingError
-from iron_probe.core.guide.route import Concern
 from iron_probe.core.job.job import Job
 from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.store import queries
@@ -20,7 +19,7 @@ from iron_probe.web.page import AnyJob, CurrentJob, Db, Form, entry_id, field, t
 from iron_probe.web.screen import Screen
 from iron_probe.web.who import whoever
 from iron_probe.web.words import COMPLAINT
-from iron_probe.work.guide_work import CONCERN_OF, page_of
+from iron_probe.work.guide_work import begins_on
 from iron_probe.work.jobs import INTAKE, TakeIn, change_job, delete_job, pin, set_on, take_in
 from iron_probe.work.machines import NewMachine, copy_of_shipped
 
@@ -109,7 +108,7 @@ def take_in_job(request: Request, db: Db, form: Form) -> Response:
         fresh = NewMachine(id=uuid5(_MACHINES, str(job_id)), name=which["machine"])
         machine = copy_of_shipped(db, fresh, which["sheet_id"], whoever())
     job = take_in(db, TakeIn(job_id, said), machine)
-    return RedirectResponse(f"/jobs/{job.number}{page_of(job, CONCERN_OF.get(job.symptom, Concern.STARTING))}", status_code=303)
+    return RedirectResponse(f"/jobs/{job.number}{begins_on(job)}", status_code=303)
 
 
 @router.get("/jobs/{number}/intake")

@@ -16,6 +16,7 @@ from iron_probe.web.point_names import point_meant
 from iron_probe.web.practice.stories import LEVEL, story
 from iron_probe.web.who import Who, whoever
 from iron_probe.work import practice
+from iron_probe.work.guide_work import begins_on
 from iron_probe.work.logs import job_log
 
 router = APIRouter()
@@ -47,7 +48,7 @@ def begin(request: Request, db: Db, who: Who, form: Form) -> Response:
         job = practice.begin(db, case_id, asked, story, whoever())
     except IronProbeError as error:
         return _page(request, db, who.person.name, said, str(error))
-    return RedirectResponse(f"/jobs/{job.number}", status_code=303)
+    return RedirectResponse(f"/jobs/{job.number}{begins_on(job)}", status_code=303)
 
 
 def _asked(said: dict[str, str], chance: int) -> tuple[Level, str, int]:

@@ -7,11 +7,9 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 from sqlalchemy import Engine
-from sqlmodel import Session
 
 from iron_probe.core.compose.edits import types_where
 from iron_probe.store.database import connect
-from iron_probe.store.tables import MachineRow
 from iron_probe.web.app import create_app
 from iron_probe.web.history.routes import PARTS
 from tests.conftest import Visitor
@@ -55,11 +53,8 @@ def test_a_page_begins_behind_a_job(visitor: Visitor, before: int) -> None:
 
 
 def test_of_a_kind_it_says_what_was_found_how_often(visitor: Visitor) -> None:
-    with Session(visitor.app.state.engine) as session:  # type: ignore[attr-defined]
-        machine = session.get_one(MachineRow, visitor.job(101).pinned.machine_id)
-        machine.kind = "bus"
-        session.add(machine)
-        session.commit()
+    machine = visitor.get("/machines/of/101").url.path
+    visitor.submit(machine, name="Wharf launch", kind="bus")
     page = visitor.get("/history?kind=bus").text
     assert numbers(page) == {101} and re.search(r"<b>1</b> Ground stud in locker", page)
     assert "Found on machines of this kind" not in visitor.get("/history?kind=boat").text
