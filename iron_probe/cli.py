@@ -1,4 +1,4 @@
-"""The command line: iron-probe serve, solve, compose, export-spice, check-sheet."""
+"""The command line: iron-probe serve, meters, solve, compose, export-spice, check-sheet."""
 
 import contextlib
 import os
@@ -138,6 +138,32 @@ def worker() -> None:
         raise fail(f"The worker cannot go on: {str(error).splitlines()[0][:300]}. Check IRON_PROBE_DATABASE_URL.") from error
     except KeyboardInterrupt:
         pass
+
+
+@app.command()
+def meters(
+    yard: Annotated[str, typer.Argument(help="the yard's address, as a browser opens it")],
+    meter: Annotated[list[str] | None, typer.Option(help="a meter as NAME=VISA-ADDRESS; may be given again")] = None,
+    look: Annotated[str, typer.Option(help="a host to look through for meters; nothing is broadcast")] = "",
+    name: Annotated[str, typer.Option(help="what this agent is called in the yard")] = "",
+    measures: Annotated[str, typer.Option(help="what the meters named can be set to, by commas")] = "dc_volts,ac_volts,ohms,amps",
+) -> None:
+    """Join meters to a yard and stream what they show; the yard's key comes in IRON_PROBE_METER_KEY."""
+    from iron_probe.instruments import joining
+
+    with told_plainly():
+        joining.join_meters(
+            yard, os.environ.get("IRON_PROBE_METER_KEY", ""), name or socket.gethostname(), meter or [], look, measures, typer.echo
+        )
+
+
+@app.command("stand-ins", hidden=True)
+def stand_ins(yard: str) -> None:
+    """The practice bay's stand-in meters, joined to the yard of this machine."""
+    from iron_probe.work.stand_ins import run_stand_ins
+
+    os.nice(WORKER_NICE)
+    run_stand_ins(yard, os.environ["IRON_PROBE_DATABASE_URL"])
 
 
 app.command()(keeping.backup)

@@ -47,6 +47,8 @@ def open_house(settings: Settings, say: Callable[[str], None]) -> None:
         try:
             house.wait_until(lambda: _answers(settings), START_S)
             house.add(Child("worker", ["worker"], environment, "TERM"))  # once the app answers, which it would only make wait
+            if settings.stand_ins:
+                house.add(Child("stand-in meters", ["stand-ins", here_of(settings)], environment, "TERM"))
             say("\n".join(_where(settings, key)))
             house.run()
         finally:
@@ -58,16 +60,20 @@ def open_house(settings: Settings, say: Callable[[str], None]) -> None:
 
 def _where(settings: Settings, key: str) -> Iterator[str]:
     """What is said where the app was started: its address, and the link by which the yard's first lead joins."""
-    scheme = "https" if settings.tls_cert else "http"
-    here = f"{scheme}://127.0.0.1:{settings.port}"
+    here = here_of(settings)
     yield f"Iron Probe is at {here}  (Ctrl-C stops it)"
     if settings.lan:
-        outside = f"{scheme}://{address_here()}:{settings.port}"
+        outside = here.replace("127.0.0.1", address_here())
         drawn = io.StringIO()
         segno.make(outside, micro=False).terminal(drawn, compact=True)
         yield f"On the network it is at {outside}\n{drawn.getvalue()}"
     if key:
         yield f"Nobody leads this yard yet. Whoever opens this link first does, within two days:\n{here}/join/{key}"
+
+
+def here_of(settings: Settings) -> str:
+    """The app's address on this machine."""
+    return f"{'https' if settings.tls_cert else 'http'}://127.0.0.1:{settings.port}"
 
 
 def address_here() -> str:

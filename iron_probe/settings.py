@@ -12,6 +12,8 @@ class Settings(BaseSettings):
     (app processes), IRON_PROBE_HOSTS (names to answer to beside loopback's, by commas) and IRON_PROBE_HISTORY_URL (a replica that
     long questions of the past go to; empty: the database itself).
 
+    IRON_PROBE_STAND_INS=0 leaves the practice bay's stand-in meters away.
+
     IRON_PROBE_ACCOUNTS=1 lets nobody in who has not signed in. IRON_PROBE_LAN=1 also listens outside loopback, with IRON_PROBE_TLS_CERT
     and IRON_PROBE_TLS_KEY (PEM files); IRON_PROBE_SECURE=1 says that a proxy in front speaks TLS to the browsers. Neither goes without
     accounts, and no name beside loopback's without one of them.
@@ -30,6 +32,7 @@ class Settings(BaseSettings):
     tls_cert: Path | None = None
     tls_key: Path | None = None
     secure: bool = False
+    stand_ins: bool = True
 
     @model_validator(mode="after")
     def _only_guarded_outside(self) -> Self:

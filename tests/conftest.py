@@ -176,7 +176,7 @@ class Served:
 
     def __init__(self, data: Path, port: int, **environment: str) -> None:
         self.data, self.url = data, f"http://127.0.0.1:{port}"
-        self._env = {**os.environ, "IRON_PROBE_PORT": str(port), "IRON_PROBE_DATA": str(data), **environment}
+        self._env = {"IRON_PROBE_STAND_INS": "0", **os.environ, "IRON_PROBE_PORT": str(port), "IRON_PROBE_DATA": str(data), **environment}
         self._env.pop("IRON_PROBE_DATABASE_URL", None)
         if run := os.environ.get(RUN):  # a bench has none: it measures how long things take
             shared = Path(run) / "ensembles"

@@ -30,6 +30,8 @@ from iron_probe.web.api import drain as api_drain
 from iron_probe.web.api import routes as api
 from iron_probe.web.csrf import CsrfError, Tokens
 from iron_probe.web.door import COMES, Door
+from iron_probe.web.meters import agents
+from iron_probe.web.meters.streams import Streams
 from iron_probe.web.page import templates
 from iron_probe.web.people import doorstep
 from iron_probe.web.report import given
@@ -65,6 +67,7 @@ def create_app(
         listening = asyncio.create_task(app.state.hub.listen())
         yield
         listening.cancel()
+        app.state.streams.stop()
         queue.close()
 
     app = FastAPI(lifespan=lifespan, title="Iron Probe", docs_url=None, redoc_url=None, openapi_url="/api/v1/openapi.json")
@@ -75,6 +78,7 @@ def create_app(
     app.state.past = looking(replica) if replica is not None else app.state.looking
     app.state.queue, app.state.screens, app.state.folder = queue, SCREENS, folder
     app.state.hub = live.Hub(engine.url.render_as_string(hide_password=False))
+    app.state.streams = Streams(engine.url.render_as_string(hide_password=False))
     app.state.accounts, app.state.secure, app.state.samples = accounts, secure, []
     ensembles.settle(folder / "ensembles" if worker else None, queue.prepare_ensemble)
     templates.env.globals["tabs_of"] = tabs_of
@@ -88,6 +92,7 @@ def create_app(
         app.include_router(answers, dependencies=only_who_may)
     for machinery in (live.router, watch.guarded):
         app.include_router(machinery, include_in_schema=False, dependencies=only_who_may)
+    app.include_router(agents.router)
     _answer_errors(app)
     _answer_strangers(app)
     app.add_middleware(Door, tokens=app.state.tokens, hosts=hosts, secure=secure)

@@ -18,6 +18,7 @@ from iron_probe.web.words import DOUBT
 
 OWN = ("form_token", "entry_id", "at", "back")
 """What a form says of itself; all else is what was said in it."""
+LONGEST_METER = 160
 LONGEST = 20_000
 """Of one field so many characters are kept."""
 
@@ -55,6 +56,11 @@ def ask_first(form: FormData, doubt: Doubt | None, shown: str, **about: str) -> 
 def read_at(form: FormData) -> datetime | None:
     """When a reading was taken, where a form says so; ReadingError for what is no moment."""
     return parse_moment(text_of(form, "read_at")[:60], now().astimezone())
+
+
+def by_meter(form: FormData) -> str:
+    """The meter whose figure a form holds, as it names itself; nothing where it was typed."""
+    return text_of(form, "meter")[:LONGEST_METER]
 
 
 def corrected(form: FormData, log: JobLog | None = None) -> UUID | None:

@@ -46,6 +46,12 @@ HELP: dict[str, str] = Worded(
         "/jobs/{number}/practice": N_(
             "How a practice case goes, what its marks are, and step by step what the engine would have done. What was hidden is told once the job is closed."
         ),
+        "/jobs/{number}/meters": N_(
+            "Meters that send what they show: take one here, set it, zero it, have it recorded or watch the drain. On every page of the job it stands at the foot: Log puts its figure into the step."
+        ),
+        "/meters": N_(
+            "The yard's meters that send their figures, and how another joins: an agent on the machine it hangs on, with the yard's key."
+        ),
         "/machines": N_(
             "The yard's machines with their circuits. Compose one by a few answers, bring a drawing in, or open one to see its jobs and how its figures went over the years."
         ),

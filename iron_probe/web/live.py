@@ -13,6 +13,7 @@ from sse_starlette import EventSourceResponse, ServerSentEvent
 from starlette.concurrency import run_in_threadpool
 
 from iron_probe.store import queries
+from iron_probe.store.meters import CHANGED, CHANNEL, RESET, are_used
 from iron_probe.web.page import Db
 from iron_probe.work.yard_queue import plain
 
@@ -37,6 +38,14 @@ class Told:
 
 
 @dataclass(frozen=True, slots=True)
+class OfMeters:
+    """What meters on a job show, as their agent said it, or that other meters are used there."""
+
+    job: int
+    said: str
+
+
+@dataclass(frozen=True, slots=True)
 class CameDue:
     """A wait came due: on which job, until when [s since 1970], which machine waits for what."""
 
@@ -45,32 +54,47 @@ class CameDue:
     what: str
 
 
+Heard = Told | CameDue | OfMeters
+
+
 class Hub:
     """The screens of a process that wait for lines."""
 
     def __init__(self, url: str) -> None:
-        self._url, self._waiting = plain(url), set[tuple[int, asyncio.Queue[Told | CameDue]]]()
+        self._url, self._waiting = plain(url), dict[int, set[asyncio.Queue[Heard]]]()
+        self.uses_changed: set[asyncio.Event] = set()
+        """Set when meters are used otherwise than before: for agents of this process to look."""
 
     @property
     def streams(self) -> int:
         """Screens that are told now."""
-        return len(self._waiting)
+        return sum(map(len, self._waiting.values()))
 
     @contextlib.contextmanager
-    def waiting(self, job: int) -> Iterator[asyncio.Queue[Told | CameDue]]:
+    def waiting(self, job: int) -> Iterator[asyncio.Queue[Heard]]:
         """A queue of what is put down on a job; on any where it is 0."""
-        mine: asyncio.Queue[Told | CameDue] = asyncio.Queue(MOST_BEHIND)
-        self._waiting.add((job, mine))
+        mine: asyncio.Queue[Heard] = asyncio.Queue(MOST_BEHIND)
+        self._waiting.setdefault(job, set()).add(mine)
         try:
             yield mine
         finally:
-            self._waiting.discard((job, mine))
+            self._waiting[job].discard(mine)
+            if not self._waiting[job]:
+                del self._waiting[job]
 
-    def tell(self, told: Told | CameDue) -> None:
-        """Put a line into every queue that waits for its job, a wait that came due into all; one that is full has enough to look for itself."""
-        for job, queue in self._waiting:
-            if (isinstance(told, CameDue) or job in (0, told.job)) and not queue.full():
-                queue.put_nowait(told)
+    def tell(self, told: Heard) -> None:
+        """Put a line into every queue that waits for its job, a wait that came due into all; what meters show goes to the job's own screens. One
+        that is full has enough to look for itself."""
+        if isinstance(told, OfMeters) and told.said in (CHANGED, RESET):
+            for event in self.uses_changed:
+                event.set()
+            if told.said == RESET:
+                return
+        every = self._waiting if isinstance(told, CameDue) else (told.job,) if isinstance(told, OfMeters) else {0, told.job}
+        for job in every:
+            for queue in self._waiting.get(job, ()):
+                if not queue.full():
+                    queue.put_nowait(told)
 
     async def listen(self) -> None:
         """Hear the database, and hear it again when it was away, until cancelled."""
@@ -80,30 +104,38 @@ class Hub:
                     for channel in HEARD:
                         await connection.execute(f"listen {channel}")
                     async for note in connection.notifies():
-                        if told := HEARD[note.channel](note.payload):
+                        for told in HEARD[note.channel](note.payload):
                             self.tell(told)
             except psycopg.Error:
                 logging.getLogger(__name__).warning("live screens: the database does not answer; it is asked again")
             await asyncio.sleep(AGAIN_S)
 
 
-def heard(payload: str) -> Told | None:
-    """What a notification says; None for one that is not ours."""
+def heard(payload: str) -> tuple[Told, ...]:
+    """What a notification says; nothing of one that is not ours."""
     try:
         job, seq, entry = payload.split(" ")
-        return Told(int(job), int(seq), entry)
+        return (Told(int(job), int(seq), entry),)
     except ValueError:
-        return None
+        return ()
 
 
-def heard_due(payload: str) -> CameDue | None:
-    """What a notification of a wait says; None for one that is not ours."""
+def heard_due(payload: str) -> tuple[CameDue, ...]:
+    """What a notification of a wait says; nothing of one that is not ours."""
     number, _, rest = payload.partition(" ")
     until, _, what = rest.partition(" ")
-    return CameDue(int(number), int(until), what) if number.isdecimal() and until.isdecimal() and what else None
+    return (CameDue(int(number), int(until), what),) if number.isdecimal() and until.isdecimal() and what else ()
 
 
-HEARD: dict[str, Callable[[str], Told | CameDue | None]] = {queries.LINE_CHANNEL: heard, queries.DUE_CHANNEL: heard_due}
+def heard_meters(payload: str) -> tuple[OfMeters, ...]:
+    """What a notification says of meters, a line each; nothing of those that are not ours."""
+    parts = (line.partition(" ") for line in payload.split("\n"))
+    return tuple(OfMeters(int(number), said) for number, _, said in parts if number.isdecimal() and said)
+
+
+HEARD: dict[str, Callable[[str], tuple[Heard, ...]]] = {
+    queries.LINE_CHANNEL: heard, queries.DUE_CHANNEL: heard_due, CHANNEL: heard_meters,
+}  # fmt: skip
 
 
 @router.get(PATH)
@@ -114,17 +146,21 @@ async def live(request: Request, db: Db, job: int = 0) -> Response:
         raise HTTPException(
             503, "Too many screens look at once: this one is brought up to date when it is loaded", headers={"Retry-After": "30"}
         )
-    seq = await run_in_threadpool(queries.last_line, db, job)
+    seq, metered = await run_in_threadpool(lambda: (queries.last_line(db, job), bool(job) and are_used(db, job)))
     await run_in_threadpool(db.close)
-    return EventSourceResponse(_lines(hub, job, seq), ping=PING_S)
+    return EventSourceResponse(_lines(hub, job, seq, metered=metered), ping=PING_S)
 
 
-async def _lines(hub: Hub, job: int, seq: int) -> AsyncIterator[ServerSentEvent]:
+async def _lines(hub: Hub, job: int, seq: int, *, metered: bool) -> AsyncIterator[ServerSentEvent]:
     with hub.waiting(job) as queue:
         yield _event(Told(job, seq, ""))
+        if metered:
+            yield _event(OfMeters(job, CHANGED))
         while True:
             yield _event(await queue.get())
 
 
-def _event(told: Told | CameDue) -> ServerSentEvent:
+def _event(told: Heard) -> ServerSentEvent:
+    if isinstance(told, OfMeters):
+        return ServerSentEvent(told.said, event="meter", retry=2000)
     return ServerSentEvent(json.dumps(asdict(told)), event="line" if isinstance(told, Told) else "due", retry=2000)

@@ -18,11 +18,12 @@ from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import AnyLine, ReadingLine
 from iron_probe.core.job.numbering import numbered
+from iron_probe.core.meters.measured import needed
 from iron_probe.web import words
 from iron_probe.web.bench import routes as bench
 from iron_probe.web.charge import routes as charge
 from iron_probe.web.control import routes as control
-from iron_probe.web.entry import Entered, ask_first, corrected, read_at
+from iron_probe.web.entry import Entered, ask_first, by_meter, corrected, read_at
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field
 from iron_probe.web.point_names import point_meant
 from iron_probe.web.who import whoever
@@ -89,6 +90,7 @@ def read_form(job: Job, form: FormData) -> ReadingLine:
         "parted": field(form, "parted") or None,
         "jumpered": _jumpered(form),
     }
+    _set_right(form, instrument)
     value = _figure(form)
     if shows_figure(instrument, value):
         quantity = parse_quantity(value, UNIT.get(instrument, "V"), LARGEST_OF.get(instrument))
@@ -107,7 +109,16 @@ def read_form(job: Job, form: FormData) -> ReadingLine:
         text = error.errors()[0]["msg"].removeprefix("Value error, ")
         raise ReadingError(f"{text[0].upper()}{text[1:]}. Nothing was logged; what you typed is still here.") from error
     check_reading(reading, network_of(sheet))
-    return ReadingLine(reading=reading, typed=value or field(form, "word"), corrects=corrected(form), read_at=read_at(form))
+    return ReadingLine(
+        reading=reading, typed=value or field(form, "word"), corrects=corrected(form), read_at=read_at(form), meter=by_meter(form)
+    )
+
+
+def _set_right(form: FormData, instrument: Instrument) -> None:
+    """Refuse the figure of a meter that is set to something else than the reading needs."""
+    on, wanted = field(form, "meter_on"), needed(instrument)
+    if on and wanted is not None and on != wanted:
+        raise ReadingError(f"The meter is on {words.set_to(on)}, and this wants {words.set_to(wanted)}: set it over, then log again")
 
 
 def _figure(form: FormData) -> str:

@@ -19,6 +19,7 @@ from iron_probe.web.history import routes as history
 from iron_probe.web.intake import routes as intake
 from iron_probe.web.machines import exports
 from iron_probe.web.machines import routes as machines
+from iron_probe.web.meters import routes as meters
 from iron_probe.web.people import routes as people
 from iron_probe.web.photos import routes as photos
 from iron_probe.web.practice import routes as practice
@@ -51,6 +52,7 @@ ROOMS: tuple[ModuleType, ...] = (
     archive,
     history,
     practice,
+    meters,
     people,
 )
 SCREENS: tuple[Screen, ...] = tuple(sorted((room.SCREEN for room in ROOMS if hasattr(room, "SCREEN")), key=lambda s: s.aside))

@@ -25,6 +25,7 @@ from iron_probe.core.diagnose.evidence import (
 )
 from iron_probe.core.job.fold import LoggedReading
 from iron_probe.core.job.history import Change, Figure, Measure
+from iron_probe.core.meters.measured import Measured
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.web.language import N_, Worded, _, figures
 
@@ -52,6 +53,11 @@ ELSEWHERE = Worded(
 """What is wrong when it is not the cranking."""
 COMPLAINT = Worded({**{s.value: text for s, text in SYMPTOM.items()}, **ELSEWHERE})
 """Everything a machine can be taken in for, in words."""
+
+MEASURED = Worded(
+    {Measured.DC_VOLTS: N_("volts DC"), Measured.AC_VOLTS: N_("volts AC"), Measured.OHMS: N_("ohms"), Measured.AMPS: N_("amps")}
+)
+"""What a meter is set to."""
 
 INSTRUMENT = Worded(
     {
@@ -223,6 +229,11 @@ def done_to(reading: Reading, sheet: Sheet) -> str:
     if reading.jumpered:
         told.append("a jumper left from {} to {}".format(*(point_title(p, sheet) for p in reading.jumpered)))
     return ", ".join(told)
+
+
+def set_to(on: str) -> str:
+    """What a meter is set to, in words."""
+    return MEASURED[Measured(on)] if on in {m.value for m in Measured} else on[:20]
 
 
 def as_said(r: LoggedReading) -> str:

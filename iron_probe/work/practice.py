@@ -99,7 +99,7 @@ def begin(session: Session, case_id: UUID, asked: tuple[Level, str, int], story:
     return job
 
 
-def _machine_now(session: Session, job: Job, log: JobLog) -> InBay:
+def machine_now(session: Session, job: Job, log: JobLog) -> InBay:
     """The machine as it stands: with the faults that the repairs so far left in it. ReadingError for a job that is none of the bay's."""
     row = case_row(session, job.id)
     if row is None:
@@ -125,7 +125,7 @@ def machine_with(sheet_id: str, seed: int, faults: Sequence[HiddenFault]) -> InB
 def meter_shows(session: Session, job: Job, log: JobLog, sent: Mapping[str, str]) -> dict[str, str]:
     """What is typed into a page's field, were the stand-in meter read as that field says. ReadingError where it cannot be."""
     with hands_on():
-        bay = _machine_now(session, job, log)
+        bay = machine_now(session, job, log)
         if sent.get("instrument"):
             return _reading(bay, sent)
         if sent.get("where") and sent.get("way"):
@@ -156,7 +156,7 @@ def _reading(bay: InBay, sent: Mapping[str, str]) -> dict[str, str]:
 def cabin(session: Session, job: Job, log: JobLog, state: str) -> Cabin:
     """What is heard and seen from the seat in a state of the machine. ReadingError for a state it has not."""
     with hands_on():
-        bay = _machine_now(session, job, log)
+        bay = machine_now(session, job, log)
         if state not in bay.sheet.states:
             raise ReadingError("The machine has no such state: choose one from the list")
         return cabin_of(bay, state)
@@ -177,7 +177,7 @@ def result(session: Session, job: Job, log: JobLog) -> Result:
     """How a case stands. ReadingError for a job that is none of the bay's."""
     closed = job.closed_at is not None
     with hands_on():
-        done = worked_on(log, _machine_now(session, job, log), closed)
+        done = worked_on(log, machine_now(session, job, log), closed)
     row = case_row(session, job.id)
     assert row is not None
     replay = Replay.model_validate(row.replay) if row.replay is not None and closed else None

@@ -1,6 +1,7 @@
 """The feed map in Chromium: nothing over anything, the step's points in view, tracks opened by a tap, the way and the figures on it."""
 
 import pytest
+from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.remote.webelement import WebElement
@@ -19,7 +20,9 @@ map.setAttribute("viewBox", map.dataset.home); map.style.cssText = `flex: none; 
 
 def settled(driver: WebDriver) -> None:
     driver.execute_async_script("document.fonts.ready.then(arguments[0])")
-    WebDriverWait(driver, 150).until(lambda d: not d.find_elements(By.CSS_SELECTOR, "#suspects[hx-get], .htmx-request"))
+    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(
+        lambda d: not d.find_elements(By.CSS_SELECTOR, "#suspects[hx-get], .htmx-request")
+    )
 
 
 @pytest.mark.parametrize(("width", "height"), [(1280, 800), (1920, 1080), (390, 844)])

@@ -4,6 +4,7 @@ import urllib.request
 from collections.abc import Callable
 
 import pytest
+from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
@@ -41,7 +42,7 @@ class Hands:
         self.acts += 2
 
     def until(self, so: Callable[[WebDriver], object]) -> None:
-        WebDriverWait(self.driver, 90).until(so)
+        WebDriverWait(self.driver, 90, ignored_exceptions=[StaleElementReferenceException]).until(so)
 
 
 def test_twelve_fuses_and_twenty_five_consumers_from_tables(served: Served, driver: WebDriver) -> None:

@@ -4,6 +4,7 @@ from collections.abc import Callable
 
 import pytest
 from selenium import webdriver
+from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import WebDriverWait
 
@@ -29,7 +30,9 @@ def typed(driver: webdriver.Chrome, text: str) -> None:
 
 def says(driver: webdriver.Chrome, css: str, word: str) -> None:
     told = "return [...document.querySelectorAll(arguments[0])].map((e) => e.innerText).join(' ')"  # at once: parts are swapped meanwhile
-    WebDriverWait(driver, WAIT_S).until(lambda d: word in d.execute_script(told, css), word)
+    WebDriverWait(driver, WAIT_S, ignored_exceptions=[StaleElementReferenceException]).until(
+        lambda d: word in d.execute_script(told, css), word
+    )
 
 
 def bring_in(driver: webdriver.Chrome, url: str, name: str, sheet: str) -> None:

@@ -4,6 +4,7 @@ import re
 from collections.abc import Callable, Iterator
 
 import pytest
+from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.support.ui import WebDriverWait
@@ -29,7 +30,9 @@ def press(driver: WebDriver, name: str) -> None:
 
 
 def seen(driver: WebDriver, text: str) -> None:
-    WebDriverWait(driver, 60).until(lambda d: text in d.find_element(By.TAG_NAME, "body").text)
+    WebDriverWait(driver, 60, ignored_exceptions=[StaleElementReferenceException]).until(
+        lambda d: text in d.find_element(By.TAG_NAME, "body").text
+    )
 
 
 def test_from_the_printed_link_to_two_people_at_work(own: Served, open_browser: Callable[[int, int], WebDriver]) -> None:

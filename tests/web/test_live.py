@@ -11,7 +11,7 @@ from sqlmodel import Session
 from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.core.job.lines import CodeLine
 from iron_probe.store import queries
-from iron_probe.web.live import MOST_BEHIND, CameDue, Hub, Told, heard, heard_due
+from iron_probe.web.live import HEARD, MOST_BEHIND, CameDue, Hub, OfMeters, Told, heard, heard_due, heard_meters
 from iron_probe.work.jobs import find_job
 from iron_probe.work.logs import append
 from tests.conftest import Visitor
@@ -19,7 +19,8 @@ from tests.conftest import Visitor
 
 @pytest.mark.parametrize("payload", ["", "x", "1 2", "a 2 c", "1 2 3 4"])
 def test_a_word_that_is_not_ours_is_none(payload: str) -> None:
-    assert heard(payload) is None and heard_due(payload.replace("1 2 3 4", "1 x 3")) is None
+    assert not heard(payload) and not heard_due(payload.replace("1 2 3 4", "1 x 3"))
+    assert not heard_meters(payload.replace("1 2", "one 2"))
 
 
 def test_a_screen_hears_of_its_job_and_the_yard_of_all() -> None:
@@ -37,6 +38,23 @@ def test_a_screen_hears_of_its_job_and_the_yard_of_all() -> None:
                 hub.tell(Told(101, seq, ""))
             assert one.qsize() == MOST_BEHIND
         assert hub.streams == 0
+
+    asyncio.run(look())
+
+
+def test_what_meters_show_goes_to_the_job_s_screens_alone_and_a_reset_to_agents() -> None:
+    hub, changed = Hub("postgresql+psycopg://nowhere/x"), asyncio.Event()
+    assert heard_meters('7 {"a": 1}\n8 {}\n\nx y') == (OfMeters(7, '{"a": 1}'), OfMeters(8, "{}"))
+
+    async def look() -> None:
+        hub.uses_changed.add(changed)
+        with hub.waiting(7) as one, hub.waiting(8) as other, hub.waiting(0) as yard:
+            hub.tell(OfMeters(7, '{"a": 1}'))
+            assert (one.qsize(), other.qsize(), yard.qsize()) == (1, 0, 0) and not changed.is_set()
+            hub.tell(OfMeters(7, "."))
+            assert one.qsize() == 1 and changed.is_set()
+            hub.tell(OfMeters(8, "{}"))
+            assert other.qsize() == 1
 
     asyncio.run(look())
 
@@ -60,7 +78,7 @@ def test_what_is_logged_is_heard_once_it_stands_and_after_the_database_was_away(
 
     def listeners() -> set[int]:
         with yard.connect() as connection:
-            asked = "select pid from pg_stat_activity where query like 'listen %due' and datname = current_database()"
+            asked = f"select pid from pg_stat_activity where query = 'listen {list(HEARD)[-1]}' and datname = current_database()"
             return set(connection.execute(text(asked)).scalars())
 
     async def look() -> None:

@@ -38,7 +38,7 @@ Row = tuple[UUID, int, datetime, str, dict[str, Any]]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LoggedReading:
-    """A reading with its number in the job, the epoch it belongs to, why it does not count, if so, and the screen whose test left it.
+    """A reading with its number in the job, the epoch it belongs to, why it does not count, if so, the screen whose test left it and the meter that sent it.
 
     `aside`: it names a point, state or part that the drawing of today does not have.
     """
@@ -53,6 +53,7 @@ class LoggedReading:
     withdrawn: bool = False
     corrected_by: int | None = None
     screen: str = ""
+    meter: str = ""
     aside: bool = False
 
     @property
@@ -282,7 +283,7 @@ class Fold:
             self._add(
                 LoggedReading(
                     id=entry.id, number=entry.place + 1, epoch=epoch, at=at, reading=line.reading, typed=line.typed,
-                    corrects=old.place + 1 if old else None, withdrawn=withdrawn, aside=not self.fits.reading(line.reading),
+                    corrects=old.place + 1 if old else None, withdrawn=withdrawn, meter=line.meter, aside=not self.fits.reading(line.reading),
                 )
             )  # fmt: skip
             if old is not None and not withdrawn:
@@ -293,7 +294,7 @@ class Fold:
                 self._add(
                     LoggedReading(
                         id=entry.id, number=first + k, epoch=epoch, at=at, reading=reading, typed=f"{line.screen}, {line.test}",
-                        screen=line.screen, withdrawn=withdrawn, aside=not self.fits.test(line),
+                        screen=line.screen, meter=line.meter, withdrawn=withdrawn, aside=not self.fits.test(line),
                     )
                 )  # fmt: skip
             if line.screen in TAKEN_WHOLE and line.readings and not withdrawn:

@@ -17,10 +17,12 @@ class _Line(BaseModel):
 
 
 class Taken(_Line):
-    """Something read off a meter: `corrects` is the id of the line it replaces, `read_at` when it was read where that was not when it was put down."""
+    """Something read off a meter: `corrects` is the id of the line it replaces, `read_at` when it was read where that was not when it was put down,
+    `meter` what it came from by itself, as that names itself; nothing where it was typed."""
 
     corrects: UUID | None = None
     read_at: datetime | None = None
+    meter: str = ""
 
 
 class ReadingLine(Taken):

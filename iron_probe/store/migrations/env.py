@@ -4,11 +4,11 @@ import os
 
 from alembic import context
 
-from iron_probe.store import people, practice, prints, tables
+from iron_probe.store import meters, people, practice, prints, tables
 from iron_probe.store.database import connect
 
 METADATA = tables.JobRow.metadata
-assert people.Person.metadata is prints.ReportPrint.metadata is practice.PracticeRow.metadata is METADATA
+assert people.Person.metadata is prints.ReportPrint.metadata is practice.PracticeRow.metadata is meters.MeterRow.metadata is METADATA
 
 
 def ours(thing: object, name: str | None, kind: str, reflected: bool, compared: object) -> bool:

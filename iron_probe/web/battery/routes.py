@@ -17,7 +17,7 @@ from iron_probe.core.job.lines import TestLine, WaitLine
 from iron_probe.store.tables import now
 from iron_probe.web import words
 from iron_probe.web.battery.page import BatteryPage, battery_page
-from iron_probe.web.entry import LONGEST, Entered, ask_first, corrected, correcting_test, read_at
+from iron_probe.web.entry import LONGEST, Entered, ask_first, by_meter, corrected, correcting_test, read_at
 from iron_probe.web.language import N_
 from iron_probe.web.local_units import read_degrees
 from iron_probe.web.machines.page import read_battery
@@ -92,7 +92,7 @@ def log_test(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
         entry = page.card.judge(kind, typed)
         subject = PAIR if kind == "pair" else page.card.battery.id
         line = TestLine(
-            screen="battery", subject=subject, test=kind, typed=typed, readings=list(entry.readings), read_at=read_at(form), corrects=corrected(form, log)
+            screen="battery", subject=subject, test=kind, typed=typed, readings=list(entry.readings), read_at=read_at(form), corrects=corrected(form, log), meter=by_meter(form)
         )  # fmt: skip
         nominal_v = page.card.battery.volts
         for volts in (value for _, value, unit in entry.figures if unit == "V"):

@@ -29,7 +29,7 @@ from iron_probe.store.tables import Capture
 from iron_probe.web import words
 from iron_probe.web.battery.page import battery_page
 from iron_probe.web.captures.routes import SLEEP_SAMPLES
-from iron_probe.web.entry import NOTHING, Entered, ask_first, corrected, correcting_drain, read_at
+from iron_probe.web.entry import NOTHING, Entered, ask_first, by_meter, corrected, correcting_drain, read_at
 from iron_probe.web.language import N_
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, templates
 from iron_probe.web.screen import Screen
@@ -144,7 +144,7 @@ def log_total(request: Request, job: CurrentJob, db: Db, form: Form) -> Response
         way = Way.SERIES if field(form, "way") == Way.SERIES else Way.CLAMP
         line = DrainLine(
             where=TOTAL, way=way, typed=field(form, "value"), value=quantity.value, resolution=quantity.resolution,
-            part_of=bool(field(form, "part_of")), read_at=read_at(form), corrects=corrected(form, log),
+            part_of=bool(field(form, "part_of")), read_at=read_at(form), corrects=corrected(form, log), meter=by_meter(form),
         )  # fmt: skip
         ask_first(form, doubt_of_sleep(quantity.value), words.amps_finely(quantity.value))
         append(db, job, whoever(), line, entry_id=entry_id(form))

@@ -84,6 +84,7 @@
       seen = Math.max(seen, told.seq);
       if (!own.has(told.entry)) refresh();
     });
+    stream.addEventListener("meter", (event) => document.dispatchEvent(new CustomEvent("meter", { detail: JSON.parse(event.data) })));
     stream.addEventListener("due", (event) => cameDue(JSON.parse(event.data)));
   }
   function leave() {

@@ -23,7 +23,7 @@ from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import DrainLine
 from iron_probe.store.tables import JobRow
 from iron_probe.web import words
-from iron_probe.web.entry import NOTHING, Entered, ask_first, corrected, correcting_drain, read_at
+from iron_probe.web.entry import NOTHING, Entered, ask_first, by_meter, corrected, correcting_drain, read_at
 from iron_probe.web.page import CurrentJob, Db, Form, back_to, entry_id, field, not_offered, templates
 from iron_probe.web.screen import Screen
 from iron_probe.web.who import whoever
@@ -201,7 +201,7 @@ def read_line(job: Job, log: JobLog, form: Form) -> DrainLine:
     if field(form, "way") not in set(Way):
         raise ReadingError("Say how it was read: fuse drop, clamp, fuse pulled, plug parted or series meter.")
     way = Way(field(form, "way"))
-    taken: dict[str, Any] = {"read_at": read_at(form), "corrects": corrected(form, log)}
+    taken: dict[str, Any] = {"read_at": read_at(form), "corrects": corrected(form, log), "meter": by_meter(form)}
     if way is Way.DROP:
         quantity = parse_bare(typed, "mV", "V")
         line = DrainLine(where=where, way=way, typed=typed, value=abs(quantity.value), resolution=work.settings.meter_step_v, **taken)

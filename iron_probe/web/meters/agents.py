@@ -1,0 +1,162 @@
+"""Where agents join the yard: one websocket each, over which they are told what to stream and say what their meters show."""
+
+import asyncio
+import contextlib
+import logging
+import secrets
+import time
+from collections.abc import Callable
+from uuid import UUID
+
+from fastapi import APIRouter, WebSocket, WebSocketDisconnect
+from pydantic import ValidationError
+from sqlalchemy import Engine
+from sqlalchemy.exc import SQLAlchemyError
+from sqlmodel import Session
+from starlette.concurrency import run_in_threadpool
+
+from iron_probe.core.meters.measured import Measured
+from iron_probe.instruments.messages import KEY_HEADER, LONGEST, PATH, Hello, Shown, Uses
+from iron_probe.store import meters
+from iron_probe.work import meters as work
+from iron_probe.work.meter_records import Keeper, to_be_read
+
+router = APIRouter()
+REFUSED, NOT_UNDERSTOOD = 1008, 1007
+"""Closing codes of a websocket (source: RFC 6455, 7.4.1): not allowed, and data that is not as agreed."""
+LOOKS_S = 1.0
+"""What is kept of streams is looked after this often [s]."""
+
+log = logging.getLogger(__name__)
+Key = tuple[UUID, int]
+
+
+@router.websocket(PATH)
+async def join(socket: WebSocket) -> None:
+    """An agent with the yard's key: its meters are known from here on, and what they show goes to whoever looks."""
+    engine = socket.app.state.engine
+    key = await run_in_threadpool(_key, socket)
+    if not secrets.compare_digest(socket.headers.get(KEY_HEADER, "").encode(), key.encode()):
+        await socket.close(REFUSED)
+        return
+    await socket.accept()
+    try:
+        hello = Hello.model_validate_json((await socket.receive_text())[: LONGEST * 8])
+    except (ValidationError, WebSocketDisconnect):
+        await socket.close(NOT_UNDERSTOOD)
+        return
+    agent = _Agent(socket, hello)
+    await run_in_threadpool(_with, engine, lambda session: work.arrived(session, hello))
+    changed = asyncio.Event()
+    changed.set()
+    hub = socket.app.state.hub
+    hub.uses_changed.add(changed)
+    beside = asyncio.gather(agent.obey(changed), agent.keep())
+    try:
+        await agent.hear()
+    except WebSocketDisconnect:
+        pass
+    except ValidationError as error:
+        log.warning("agent %s says what is not understood: %s", hello.agent, error.errors()[0]["msg"])
+        with contextlib.suppress(RuntimeError):
+            await socket.close(NOT_UNDERSTOOD)
+    finally:
+        hub.uses_changed.discard(changed)
+        beside.cancel()
+        with contextlib.suppress(asyncio.CancelledError, SQLAlchemyError):
+            await beside
+        agent.lost()
+        with contextlib.suppress(SQLAlchemyError):
+            await run_in_threadpool(agent.leave)
+
+
+class _Agent:
+    """An agent that has joined this process."""
+
+    def __init__(self, socket: WebSocket, hello: Hello) -> None:
+        self._socket, self._hello, self._state = socket, hello, socket.app.state
+        self._keepers: dict[Key, Keeper] = {}
+        self._ended: list[tuple[Key, UUID]] = []
+
+    async def obey(self, changed: asyncio.Event) -> None:
+        """Tell it what its meters are used for, and again whenever that changes."""
+        while True:
+            await changed.wait()
+            changed.clear()
+            try:
+                uses = await run_in_threadpool(self._uses)
+            except SQLAlchemyError:
+                changed.set()
+                await asyncio.sleep(LOOKS_S)
+                continue
+            await self._socket.send_text(uses.model_dump_json())
+
+    async def hear(self) -> None:
+        """Pass on what its meters show, until it leaves. ValidationError where it says what is not agreed."""
+        while True:
+            words = await self._socket.receive_text()
+            shown = Shown.model_validate_json(words[:LONGEST])
+            keeper = self._keepers.get((shown.meter, shown.job))
+            if keeper is None:
+                continue  # put away a moment ago
+            self._state.streams.put(shown.job, words)
+            keeper.take(shown)
+
+    async def keep(self) -> None:
+        """Write down what is recorded and watched."""
+        while True:
+            await asyncio.sleep(LOOKS_S)
+            due = [k for k in self._keepers.values() if k.is_due(time.monotonic())]
+            if due:
+                with contextlib.suppress(SQLAlchemyError):  # the database is away: it is written when it is back
+                    await run_in_threadpool(self._write, due)
+
+    def lost(self) -> None:
+        """Say on the screens that its meters show nothing any more."""
+        for meter, job in self._keepers:
+            told = Shown(meter=meter, job=job, lost="The link to the meter's agent is lost; it joins again by itself")
+            self._state.streams.put(job, told.model_dump_json(exclude_defaults=True))
+
+    def leave(self) -> None:
+        """Write what is left, and note that it went."""
+        self._write(list(self._keepers.values()))
+        _with(self._state.engine, lambda session: meters.leave(session, self._hello.agent))
+
+    def _uses(self) -> Uses:
+        with Session(self._state.engine) as session:
+            uses, rows = work.wanted_of(session, self._hello.agent)
+            keepers = dict[Key, Keeper]()
+            for key, (use, meter) in rows.items():
+                keepers[key] = self._keepers.get(key) or Keeper(key[1], Measured(use.measured), meter.four_wire)
+                if ended := keepers[key].set_as(use):
+                    self._ended.append((key, ended))
+            self._ended += [(key, k.capture) for key, k in self._keepers.items() if key not in keepers and k.capture is not None]
+            gone = {key: k for key, k in self._keepers.items() if key not in keepers}
+            self._keepers = keepers
+            self._finish(session, gone)
+        return uses
+
+    def _write(self, due: list[Keeper]) -> None:
+        with Session(self._state.engine) as session:
+            for keeper in due:
+                keeper.write(session, time.monotonic())
+
+    def _finish(self, session: Session, gone: dict[Key, Keeper]) -> None:
+        """Have records that ended read."""
+        for key, capture in self._ended:
+            keeper = gone.get(key) or self._keepers.get(key)
+            if keeper is not None:
+                keeper.write(session, time.monotonic(), last=capture)
+            if to_be_read(session, capture):
+                self._state.queue.read_capture(capture)
+        self._ended = []
+
+
+def _key(socket: WebSocket) -> str:
+    with Session(socket.app.state.engine) as session:
+        return work.yard_key(session)
+
+
+def _with(engine: Engine, does: Callable[[Session], None]) -> None:
+    with Session(engine) as session:
+        does(session)
