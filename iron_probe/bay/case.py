@@ -4,6 +4,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
+from zlib import crc32
 
 import numpy as np
 
@@ -97,12 +98,12 @@ def _comes_in(bay: InBay, kind: str) -> bool:
         return LEAST_DRAIN_A < total_a - sound.total_a() < MOST_DRAIN_A and total_a > OVER_LIMIT * limit_of(tree)
     if kind == FUSE:
         return bay.first_blown() is not None
-    return bay.scope is not None
+    return bool(bay.symptom)
 
 
 def draw_case(sheet_id: str, level: Level, number: int, spice: Spice) -> PracticeCase | None:
     """A case by its number; the same number gives the same case. None where this machine shows nothing of that level."""
-    rng = np.random.default_rng((number, list(Level).index(level)))
+    rng = np.random.default_rng((number, list(Level).index(level), crc32(sheet_id.encode())))  # the number alone tells nobody what is hidden
     for kind in _kinds(level, rng):
         bay = bay_with(sheet_id, kind, rng, number, spice)
         if bay is not None and level is Level.TWO:

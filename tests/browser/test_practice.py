@@ -20,7 +20,7 @@ def test_the_stand_in_types_what_it_shows_and_the_cabin_is_seen(
     wait = WebDriverWait(driver, 150, ignored_exceptions=[Exception])
     driver.get(served.url + "/practice")
     Select(driver.find_element(By.NAME, "sheet_id")).select_by_visible_text("Training kart")
-    driver.find_element(By.NAME, "number").send_keys("3")
+    driver.find_element(By.NAME, "number").send_keys("1")
     driver.find_element(By.XPATH, '//button[normalize-space()="Begin"]').click()
     wait.until(lambda d: "/jobs/" in d.current_url)
     read = wait.until(lambda d: d.find_element(By.CSS_SELECTOR, "#field [data-read]"))

@@ -20,7 +20,7 @@ from iron_probe.work.guide_work import begins_on
 from iron_probe.work.logs import job_log
 
 router = APIRouter()
-FIRST = (Level.ONE, "green-mower", 3)
+FIRST = (Level.ONE, "green-mower", 9)
 """The case that a new yard teaches by: a small machine, one fault that its owner notices."""
 
 
