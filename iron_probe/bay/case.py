@@ -103,7 +103,9 @@ def _comes_in(bay: InBay, kind: str) -> bool:
 
 def draw_case(sheet_id: str, level: Level, number: int, spice: Spice) -> PracticeCase | None:
     """A case by its number; the same number gives the same case. None where this machine shows nothing of that level."""
-    rng = np.random.default_rng((number, list(Level).index(level), crc32(sheet_id.encode())))  # the number alone tells nobody what is hidden
+    rng = np.random.default_rng(
+        (number, list(Level).index(level), crc32(sheet_id.encode()))
+    )  # the number alone tells nobody what is hidden
     for kind in _kinds(level, rng):
         bay = bay_with(sheet_id, kind, rng, number, spice)
         if bay is not None and level is Level.TWO:

@@ -82,7 +82,7 @@ class Leads:
             return moving
         if (measured, state) not in held.seen:
             held.bay.plant.go(state)
-            held.seen[measured, state] = _seen(held.bay, placed, measured, state)
+            held.seen[measured, state] = seen_of(held.bay, placed, measured, state)
         span = held.seen[measured, state]
         return None if span is None else span[0] + (span[1] - span[0]) * float(self._rng.random())
 
@@ -112,7 +112,7 @@ def _crank_of(bay: InBay, placed: Placing) -> CrankRun | None:
         return None
 
 
-def _seen(bay: InBay, placed: Placing, measured: Measured, state: str) -> tuple[float, float] | None:
+def seen_of(bay: InBay, placed: Placing, measured: Measured, state: str) -> tuple[float, float] | None:
     """Least and greatest of what a meter sees, alike where it is steady; None over range."""
     plant = bay.plant
     asks = Instrument(placed.instrument) if placed.instrument in {i.value for i in Instrument} else Instrument.VOLTMETER

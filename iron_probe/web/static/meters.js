@@ -58,7 +58,7 @@
       caught?.mean !== undefined && `last crank or load: mean ${figure(caught.mean, unit, step)}, at most ${figure(caught.far, unit, step)} in ${(caught.lasted_s ?? 0).toFixed(0)} s`,
     ].filter(Boolean).join("; "));
     draw(one.querySelector("[data-strip]"), kept.strip, step);
-    bySteadiness(one, kept, told);
+    if (kept.pending) { one.querySelector("[data-word]").textContent = "the helper holds the key: it is logged"; log(one); } else bySteadiness(one, kept, told);
   }
 
   function dark(one, word) {
@@ -96,10 +96,9 @@
     const wanted = wants(form), caught = kept.told.caught;
     if (wanted && wanted !== one.dataset.measured) { offer(one, wanted); return; }
     const cranked = caught?.mean !== undefined && cranks(form);
-    if (one.dataset.standIn !== undefined && cranks(form) && !cranked && !turns()) {
-      placed = "";
-      place();
-      say(one, "The helper cranks again: log it while they hold the key");
+    kept.pending = one.dataset.standIn !== undefined && cranks(form) && !cranked && !turns();
+    if (kept.pending) { // logged as soon as the key has been held for a moment
+      if ((performance.now() - placedAt) / 1000 > Number(bar.querySelector("[data-crank-from]").dataset.crankUntil)) { placed = ""; place(); }
       return;
     }
     const text = cranked ? figure(caught.mean, one.dataset.unit, kept.told.step ?? 0.001) : kept.text;
