@@ -1,4 +1,4 @@
-"""./run bench [solve] [composed] [drawn_otherwise] [pages] [drawn] [in_view] [yard] [yard_load] [two_hosts] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [experience] [guide_jobs] [practice] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
+"""./run bench [solve] [composed] [drawn_otherwise] [pages] [drawn] [in_view] [yard] [yard_load] [two_hosts] [streams] [engine] [captures] [charging] [drain] [rig] [rig_orders] [rig_still] [rig_classes] [rig_drains] [experience] [guide_jobs] [practice] [trials]: run the named comparisons, or all, and write their tables into docs/bench.md."""
 
 import sys
 from pathlib import Path
@@ -22,6 +22,7 @@ from bench import (
     rig_still,
     rig_trials,
     solving,
+    streams,
     trials,
     two_hosts,
     yard,
@@ -46,6 +47,7 @@ TOPICS = {
     "yard": yard.table,
     "yard_load": yard_load.table,
     "two_hosts": two_hosts.table,
+    "streams": streams.table,
     "engine": engine.table,
     "captures": captures.table,
     "charging": charging_trials.table,

@@ -17,7 +17,7 @@ OVERLOAD = 9.9e37
 """What stands for more than a range shows."""
 LONGEST = 200
 """Characters of an answer that are looked at."""
-_NUMBER = re.compile(r"^[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?$")
+_NUMBER = re.compile(r"^[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?$", re.ASCII)
 
 
 class InstrumentError(IronProbeError):

@@ -9,12 +9,12 @@ from dataclasses import asdict, dataclass
 
 import psycopg
 from fastapi import APIRouter, HTTPException, Request, Response
+from sqlmodel import Session
 from sse_starlette import EventSourceResponse, ServerSentEvent
 from starlette.concurrency import run_in_threadpool
 
 from iron_probe.store import queries
 from iron_probe.store.meters import CHANGED, CHANNEL, RESET, are_used
-from iron_probe.web.page import Db
 from iron_probe.work.yard_queue import plain
 
 router = APIRouter()
@@ -139,15 +139,19 @@ HEARD: dict[str, Callable[[str], tuple[Heard, ...]]] = {
 
 
 @router.get(PATH)
-async def live(request: Request, db: Db, job: int = 0) -> Response:
+async def live(request: Request, job: int = 0) -> Response:
     """Lines of a job as they are put down, or of the whole yard; first where its log stands now, so that nothing logged meanwhile is missed."""
     hub: Hub = request.app.state.hub
     if hub.streams >= MOST_STREAMS:
         raise HTTPException(
             503, "Too many screens look at once: this one is brought up to date when it is loaded", headers={"Retry-After": "30"}
         )
-    seq, metered = await run_in_threadpool(lambda: (queries.last_line(db, job), bool(job) and are_used(db, job)))
-    await run_in_threadpool(db.close)
+
+    def stands() -> tuple[int, bool]:  # asked and given back in one turn: many screens that come at once would else hold all connections
+        with Session(request.app.state.looking) as session:
+            return queries.last_line(session, job), bool(job) and are_used(session, job)
+
+    seq, metered = await run_in_threadpool(stands)
     return EventSourceResponse(_lines(hub, job, seq, metered=metered), ping=PING_S)
 
 

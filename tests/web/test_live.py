@@ -2,16 +2,19 @@
 
 import asyncio
 from pathlib import Path
+from types import SimpleNamespace
 from uuid import uuid4
 
 import pytest
+from anyio.to_thread import current_default_thread_limiter
 from sqlalchemy import Engine, text
 from sqlmodel import Session
 
 from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.core.job.lines import CodeLine
 from iron_probe.store import queries
-from iron_probe.web.live import HEARD, MOST_BEHIND, CameDue, Hub, OfMeters, Told, heard, heard_due, heard_meters
+from iron_probe.web.app import THREADS
+from iron_probe.web.live import HEARD, MOST_BEHIND, CameDue, Hub, OfMeters, Told, heard, heard_due, heard_meters, live
 from iron_probe.work.jobs import find_job
 from iron_probe.work.logs import append
 from tests.conftest import Visitor
@@ -104,3 +107,16 @@ def test_a_page_says_up_to_which_line_it_shows(visitor: Visitor, yard: Engine, t
     assert f'data-live-job="101" data-live-seen="{of_job}"' in visitor.get("/jobs/101").text
     assert f'data-live-job="0" data-live-seen="{of_all}"' in visitor.get("/").text
     assert "data-live-job" not in visitor.get("/machines").text
+
+
+def test_many_screens_that_come_at_once_hold_no_connection(yard: Engine) -> None:
+    state = SimpleNamespace(hub=Hub("postgresql+psycopg://nowhere/x"), looking=yard)
+    request = SimpleNamespace(app=SimpleNamespace(state=state))
+
+    async def look() -> None:
+        current_default_thread_limiter().total_tokens = THREADS
+        at_once = yard.pool.size() + yard.pool._max_overflow + 5  # type: ignore[attr-defined]
+        answers = await asyncio.wait_for(asyncio.gather(*(live(request, job=101) for _ in range(at_once))), 60)  # type: ignore[arg-type]
+        assert len(answers) == at_once and yard.pool.checkedout() == 0  # type: ignore[attr-defined]
+
+    asyncio.run(look())

@@ -10,6 +10,7 @@ from sqlalchemy import Engine
 from sqlmodel import Session
 
 from iron_probe.core.people.rights import Right, Role
+from iron_probe.instruments.messages import PATH
 from iron_probe.web.app import create_app
 from iron_probe.web.who import COOKIE, checked, right_of
 from iron_probe.work.people import add_person, join, owner_key, sign_in
@@ -59,10 +60,11 @@ def routes_of(client: Visitor) -> Iterator[tuple[str, str, Right]]:
 
 
 def _walk(routes: list[Any]) -> Iterator[Any]:
-    """Routes as they are reached, those of included routers with what was hung on them there."""
+    """Routes as they are reached, those of included routers with what was hung on them there; the agents' websocket is let in by its key
+    (`tests/web/meters/test_agents.py`)."""
     for route in routes:
         if hasattr(route, "effective_route_contexts"):
-            yield from route.effective_route_contexts()
+            yield from (r for r in route.effective_route_contexts() if r.original_route.path != PATH)
 
 
 def filled(path: str) -> str:

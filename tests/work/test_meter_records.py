@@ -1,0 +1,57 @@
+"""A stream kept: what waits to be written stays small however long it runs."""
+
+from uuid import uuid4
+
+from sqlalchemy import Engine, func
+from sqlmodel import Session, col, select
+
+from iron_probe.core.job.job import TECHNICIAN
+from iron_probe.core.meters.measured import Measured
+from iron_probe.instruments.messages import Hello, Offered, Shown
+from iron_probe.store.meters import use_of
+from iron_probe.store.tables import Capture, UploadBlock
+from iron_probe.work import meter_records as records
+from iron_probe.work import meters
+from iron_probe.work.import_capture import import_capture
+from iron_probe.work.jobs import find_job
+
+CLAMP = Offered(name="Clamp", address="TCPIP::192.0.2.8::5025::SOCKET", measures=(Measured.AMPS,))
+METER = CLAMP.id_of("cart")
+HOURS, PER_S = 8, 10
+
+
+def test_eight_hours_of_ten_a_second_take_no_more_memory_than_five_seconds(yard: Engine) -> None:
+    with Session(yard) as session:
+        meters.arrived(session, Hello(agent="cart", meters=(CLAMP,)))
+        job = find_job(session, 103)
+        assert job is not None
+        meters.take(session, job, METER, TECHNICIAN)
+        capture_id = records.begin_record(session, job, METER)
+        use = use_of(session, job.id, METER)
+        assert use is not None
+        keeper = records.Keeper(103, Measured.AMPS)
+        assert keeper.set_as(use) is None
+        most = 0
+        for second in range(HOURS * 3600):
+            at = tuple(keeper.since + second + k / PER_S for k in range(PER_S))
+            keeper.take(Shown(meter=METER, job=103, first=second * PER_S, at=at, values=tuple(0.03 + k / 1000 for k in range(PER_S))))
+            most = max(most, len(keeper._lines))
+            if keeper.is_due(float(second)):
+                keeper.write(session, float(second))
+        assert most <= (records.WRITE_EVERY_S + 1) * PER_S
+        keeper.write(session, HOURS * 3600.0 + 100)
+        blocks = session.exec(select(func.count()).where(col(UploadBlock.capture_id) == capture_id)).one()
+        assert blocks >= HOURS * 3600 / (records.WRITE_EVERY_S + 1)
+        assert records.end_record(session, job, METER) is None and records.to_be_read(session, capture_id)
+        assert not records.to_be_read(session, capture_id)  # once
+    import_capture(yard, capture_id)
+    with Session(yard) as session:
+        capture = session.get_one(Capture, capture_id)
+        assert capture.status == "ready" and capture.read_samples == HOURS * 3600 * PER_S
+        assert abs(capture.facts["step_s"] - 1 / PER_S) < 1e-3
+
+
+def test_what_comes_before_the_record_is_not_in_it() -> None:
+    keeper = records.Keeper(103, Measured.AMPS, capture=uuid4(), since=1000.0)
+    keeper.take(Shown(meter=METER, job=103, at=(999.9, 1000.1), values=(1.0, 2.0)))
+    assert keeper._lines == ["0.100,2\n"]
