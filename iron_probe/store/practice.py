@@ -11,12 +11,12 @@ from sqlmodel import Field, Session, SQLModel, col, select
 
 from iron_probe.store.tables import JobRow, moment, now
 
-MOST_LISTED = 200
+MOST_LISTED, MOST_MARKED = 200, 2000
 
 
 class PracticeRow(SQLModel, table=True):
     """The case of a practice job: its `level`, the machine, the `number` it was asked for by and the `seed` it is drawn by, the `faults` hidden in it, `by` whom it is worked, and its
-    `replay` once that was worked out."""
+    `replay` and its `marks` once they were worked out."""
 
     __tablename__ = "practice"
 
@@ -29,6 +29,7 @@ class PracticeRow(SQLModel, table=True):
     by: str
     at: datetime = Field(default_factory=now, sa_column=moment())
     replay: dict[str, Any] | None = Field(default=None, sa_column=Column(JSONB))
+    marks: int | None = None
 
 
 def case_row(session: Session, job_id: UUID) -> PracticeRow | None:
@@ -42,3 +43,10 @@ def cases(session: Session, by: str = "") -> Sequence[tuple[PracticeRow, JobRow]
     if by:
         query = query.where(col(PracticeRow.by) == by)
     return session.exec(query.order_by(col(JobRow.number).desc()).limit(MOST_LISTED)).all()
+
+
+def marked(session: Session) -> Sequence[tuple[PracticeRow, JobRow]]:
+    """Cases that have marks, with their jobs, oldest first."""
+    query = select(PracticeRow, JobRow).join(JobRow, col(JobRow.id) == col(PracticeRow.job_id))
+    kept = query.where(col(JobRow.deleted_at).is_(None), col(PracticeRow.marks).is_not(None))
+    return list(reversed(session.exec(kept.order_by(col(JobRow.closed_at).desc()).limit(MOST_MARKED)).all()))

@@ -87,7 +87,7 @@ class JobRow(SQLModel, table=True):
     """A machine taken in with a complaint, pinned to a version of its circuit. Intake answers and settings may be changed; what was
     measured never is. `key` is what an instrument shows to log to this job, `experience` what the yard had
     found on this kind of machine when it was taken in, if it goes by that; one that was `brought_in` as a file
-    is no experience of this yard, and one of the bay is `practice`: the Yard does not show it."""
+    is no experience of this yard, and one of the bay is `practice`: the Yard does not show it; one of these may be worked `unguided`."""
 
     __tablename__ = "job"
 
@@ -109,6 +109,7 @@ class JobRow(SQLModel, table=True):
     experience: dict[str, Any] = Field(default_factory=dict, sa_column=_json("'{}'"))
     brought_in: bool = Field(default=False, sa_column_kwargs={"server_default": false()})
     practice: bool = Field(default=False, sa_column_kwargs={"server_default": false()})
+    unguided: bool = Field(default=False, sa_column_kwargs={"server_default": false()})
     created_at: datetime = Field(default_factory=now, sa_column=moment())
     closed_at: datetime | None = Field(default=None, sa_column=moment(needed=False))
     deleted_at: datetime | None = Field(default=None, sa_column=moment(needed=False))

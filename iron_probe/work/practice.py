@@ -74,8 +74,9 @@ Story = Callable[[PracticeCase, tuple[str, str] | None], str]
 """Words what a case's owner says; given the fuse they have seen blow and the state it did in, if one does."""
 
 
-def begin(session: Session, case_id: UUID, asked: tuple[Level, str, int], story: Story, actor: Actor) -> Job:
-    """A case (level, machine, number) as a job of somebody's own; the same id twice is one. ReadingError where this machine shows nothing of that level."""
+def begin(session: Session, case_id: UUID, asked: tuple[Level, str, int], story: Story, actor: Actor, *, alone: bool = False) -> Job:
+    """A case (level, machine, number) as a job of somebody's own, worked `alone` without the guide or with it; the same id twice is one.
+    ReadingError where this machine shows nothing of that level."""
     level, sheet_id, number = asked
     title = load_sheet(sheet_id).title
     with hands_on():
@@ -87,7 +88,7 @@ def begin(session: Session, case_id: UUID, asked: tuple[Level, str, int], story:
         seen = machine_with(case.sheet_id, case.seed, case.faults).first_blown() if level is Level.FUSE else None
     machine = NewMachine(id=uuid5(_MACHINES, str(case_id)), name=f"Practice: {title}"[:80], practice=True)
     row = copy_of_shipped(session, machine, sheet_id, actor)
-    said = {"complaint": story(case, seen), "symptom": case.symptom, "practice": True}
+    said = {"complaint": story(case, seen), "symptom": case.symptom, "practice": True, "unguided": alone}
     job = take_in(session, TakeIn(case_id, said), row)
     if case_row(session, job.id) is None:
         session.add(
@@ -203,6 +204,8 @@ def work_replay(session: Session, job_id: UUID, engine_of: Callable[[Wanted], Re
             steps = replayed(case_of(job, JobLog(), engine), engine.book, heard, taken)
             bay = machine_with(row.sheet_id, row.seed, faults_of(row.faults))
             found = Replay.of(steps, *par(case_of(job, JobLog(), engine), engine.book, heard, bay))
-    row.replay = found.model_dump(mode="json")
+    with hands_on():
+        done = worked_on(log, machine_now(session, job, log), job.closed_at is not None)
+    row.replay, row.marks = found.model_dump(mode="json"), marks(done, found.par_minutes, found.idle)
     session.add(row)
     session.commit()

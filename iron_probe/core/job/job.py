@@ -48,7 +48,7 @@ class Job:
     """What intake said and which settings count; `machine` is the name of the machine, `kind` its kind as the yard calls it, `sheet` its circuit as pinned.
 
     `drain` holds the settings of drain work: whose limit, how to sweep, ground cables, and fuses corrected; `experience` what the yard
-    had found on this kind of machine (`core/job/experience.py`), one `brought_in` came as a file, one of `practice` is of the bay; `last_line` is the place of the
+    had found on this kind of machine (`core/job/experience.py`), one `brought_in` came as a file, one of `practice` is of the bay and may be worked `unguided`; `last_line` is the place of the
     newest line of its log when the job was looked up, 0 where there is none.
     """
 
@@ -72,10 +72,16 @@ class Job:
     kind: str = ""
     brought_in: bool = False
     practice: bool = False
+    unguided: bool = False
     created_at: datetime
     closed_at: datetime | None = None
     deleted_at: datetime | None = None
     last_line: int
+
+    @property
+    def alone(self) -> bool:
+        """Whether whoever works it is told nothing: no step, no suspects, until it is closed."""
+        return self.unguided and self.closed_at is None
 
     @property
     def conditions(self) -> Conditions:

@@ -244,11 +244,11 @@ def bench_page(job: Job, log: JobLog, typed: Typed, entered: Entered = NOTHING, 
 def _at_step(work: Work, step: GuideStep, found: Verdicts | None) -> Typed:
     """The leads where the step says; once the part is found, where the last figure was read."""
     crank = work.sheet.cranking_state() or ""
-    if r := step.reading:
+    if (r := step.reading) and not work.job.alone:
         return Typed(
             red=r.red or "", black=r.black or "", branch=r.branch or "", state=r.state, instrument=r.instrument.value, itself=r.itself or ""
         )  # fmt: skip
     read = [r.reading for r in work.log.readings if r.across and r.counts and not r.screen]
-    if found and found.posterior.settled and read:
+    if (work.job.alone or (found and found.posterior.settled)) and read:
         return Typed(red=read[-1].red or "", black=read[-1].black or "", state=read[-1].state, instrument=Instrument.VOLTMETER.value)
     return Typed(state=crank, instrument=Instrument.VOLTMETER.value)

@@ -1,5 +1,6 @@
 """The practice bay: cases begun, the stand-in meter and the cabin panel on a job's screens, and how a case was worked."""
 
+from dataclasses import asdict, dataclass
 from typing import Any
 
 from fastapi import APIRouter, Request, Response
@@ -8,9 +9,10 @@ from sqlmodel import Session
 
 from iron_probe.bay.case import Level
 from iron_probe.bay.marks import FULL, PASSES
+from iron_probe.core.draw.spark import spark
 from iron_probe.core.errors import IronProbeError, ReadingError
 from iron_probe.machines import load_sheet, sheet_ids
-from iron_probe.store.practice import cases
+from iron_probe.store.practice import cases, marked
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
 from iron_probe.web.point_names import point_meant
 from iron_probe.web.practice.stories import LEVEL, story
@@ -20,20 +22,52 @@ from iron_probe.work.guide_work import begins_on
 from iron_probe.work.logs import job_log
 
 router = APIRouter()
+COLUMNS = ("closed", "by", "level", "machine", "number", "without the guide", "marks")
+MOST_DRAWN = 24
 FIRST = (Level.ONE, "green-mower", 9)
 """The case that a new yard teaches by: a small machine, one fault that its owner notices."""
 
 
 @router.get("/practice")
-def bay(request: Request, db: Db, who: Who) -> Response:
-    """Cases to begin, and those that were begun."""
-    return _page(request, db, who.person.name, {"level": Level.ONE.value, "sheet_id": "crew-minibus", "number": ""}, "")
+def bay(request: Request, db: Db, who: Who, level: str = "", machine: str = "", number: str = "", alone: str = "") -> Response:
+    """Cases to begin, and those that were begun; a link may name one, as a lead sets it."""
+    said = {
+        "level": level if level in {one.value for one in Level} else Level.ONE.value,
+        "sheet_id": machine if machine in sheet_ids() else "crew-minibus", "number": number[:6], "alone": alone,
+    }  # fmt: skip
+    return _page(request, db, who.person.name, said, "")
+
+
+@router.get("/practice/records.csv")
+def records(db: Db) -> Response:
+    """Every case that was marked, as a table."""
+    rows = [
+        (
+            f"{job.closed_at:%Y-%m-%dT%H:%M:%SZ}" if job.closed_at else "",
+            row.by,
+            row.level,
+            row.sheet_id,
+            row.number,
+            int(job.unguided),
+            row.marks,
+        )
+        for row, job in marked(db)
+    ]
+    text = "\n".join(",".join(_cell(cell) for cell in line) for line in (COLUMNS, *rows))
+    return Response(text + "\n", media_type="text/csv", headers={"Content-Disposition": 'attachment; filename="practice-records.csv"'})
+
+
+def _cell(value: object) -> str:
+    text = str(value)
+    if text[:1] in ("=", "+", "-", "@"):
+        text = f"'{text}"  # a spreadsheet would work it out
+    return f'"{text.replace(chr(34), chr(34) * 2)}"' if any(c in text for c in ',"\n') else text
 
 
 def _page(request: Request, db: Session, name: str, said: dict[str, str], wrong: str) -> Response:
     context: dict[str, Any] = {
         "levels": LEVEL, "sheets": [load_sheet(i) for i in sheet_ids()], "said": said, "wrong": wrong, "cases": cases(db), "me": name,
-        "titles": {i: load_sheet(i).title for i in sheet_ids()}, "highest": practice.HIGHEST_NUMBER,
+        "titles": {i: load_sheet(i).title for i in sheet_ids()}, "highest": practice.HIGHEST_NUMBER, "curves": _curves(db), "passes": PASSES,
     }  # fmt: skip
     return templates.TemplateResponse(request, "practice/practice.html", context, status_code=422 if wrong else 200)
 
@@ -41,14 +75,31 @@ def _page(request: Request, db: Session, name: str, said: dict[str, str], wrong:
 @router.post("/practice")
 def begin(request: Request, db: Db, who: Who, form: Form) -> Response:
     """Begin a case; the same number gives the same case to everybody."""
-    said = {name: field(form, name) for name in ("level", "sheet_id", "number")}
+    said = {name: field(form, name) for name in ("level", "sheet_id", "number", "alone")}
     case_id = entry_id(form)
     try:
         asked = FIRST if field(form, "first") else _asked(said, case_id.int)
-        job = practice.begin(db, case_id, asked, story, whoever())
+        job = practice.begin(db, case_id, asked, story, whoever(), alone=said["alone"] == "1")
     except IronProbeError as error:
         return _page(request, db, who.person.name, said, str(error))
-    return RedirectResponse(f"/jobs/{job.number}{begins_on(job)}", status_code=303)
+    return RedirectResponse(f"/jobs/{job.number}{begins_on(job) if not job.alone else ''}", status_code=303)
+
+
+@dataclass(frozen=True, slots=True)
+class Curve:
+    """How somebody does: marks from the first case to the last, drawn as a line, and how many were passed."""
+
+    by: str
+    marks: tuple[int, ...]
+    line: tuple[tuple[float, float], ...]
+    passed: int
+
+
+def _curves(db: Session) -> list[Curve]:
+    by: dict[str, list[int]] = {}
+    for row, _ in marked(db):
+        by.setdefault(row.by, []).append(row.marks or 0)
+    return [Curve(name, tuple(got), spark(got[-MOST_DRAWN:]), sum(m >= PASSES for m in got)) for name, got in sorted(by.items())]
 
 
 def _asked(said: dict[str, str], chance: int) -> tuple[Level, str, int]:
@@ -77,6 +128,20 @@ def cabin(request: Request, job: CurrentJob, db: Db, state: str = "") -> Respons
     """What is heard and seen from the seat in a state."""
     seen = practice.cabin(db, job, job_log(db, job), state)
     return templates.TemplateResponse(request, "practice/_cabin.html", {"job": job, "cabin": seen})
+
+
+@router.get("/jobs/{number}/practice.json")
+def as_file(job: CurrentJob, db: Db) -> Response:
+    """A closed case with its replay and marks, as a file; the log goes out with the job's own."""
+    found = practice.result(db, job, job_log(db, job))
+    if job.closed_at is None:
+        raise ReadingError("What is hidden is told once the job is closed: close it in its report, then take the file")
+    told = {
+        "level": found.row.level, "machine": found.row.sheet_id, "number": found.row.number, "by": found.row.by, "without_guide": job.unguided,
+        "closed": job.closed_at.isoformat(), "marks": found.marks, "worked": asdict(found.worked), "hidden": found.row.faults,
+        "replay": found.replay.model_dump(mode="json") if found.replay else None,
+    }  # fmt: skip
+    return JSONResponse(told, headers={"Content-Disposition": f'attachment; filename="practice-{job.number}.json"'})
 
 
 @router.get("/jobs/{number}/practice")

@@ -93,3 +93,38 @@ def test_two_learners_on_one_case_do_not_see_each_other(visitor: Visitor) -> Non
     assert "Parts repaired" not in rows[0] or "Still open" in rows[1]
     shown = [h.meter(instrument="voltmeter", state="rest", red=p, black="bat.minus")["value"] for h in hands for p in ("bat.plus",)]
     assert all(abs(float(v) - float(shown[0])) < 0.2 for v in shown)
+
+
+def test_without_the_guide_nothing_is_told_until_it_is_closed(visitor: Visitor) -> None:
+    visitor.submit("/practice", level="one", sheet_id="green-mower", number="9", alone="1", entry_id=str(uuid4()))
+    job = "/".join(visitor.last.url.path.split("/")[:3])
+    for screen in ("", "/battery", "/control", "/charge", "/repair", "/drain", "/report"):
+        page = visitor.get(job + screen).text
+        assert "data-step" not in page and 'class="suspects"' not in page, screen
+    assert "yours to choose" in visitor.get(job).text
+    visitor.submit(f"{job}/close", ending="not_reproduced", anyway="1", entry_id=str(uuid4()))
+    assert "data-step" in visitor.get(job).text
+
+
+def test_marks_are_kept_by_person_and_go_out_as_files(visitor: Visitor, hands: ByStandIn) -> None:
+    assert hands.begin(Level.ONE, "green-mower", 9)
+    refused = visitor.get(f"{hands.job}/practice.json")
+    assert refused.status_code == 422 and "once the job is closed" in refused.text
+    hands.follow()
+    visitor.get(f"{hands.job}/practice")
+    visitor.work()
+    told = visitor.get(f"{hands.job}/practice.json").json()
+    assert told["marks"] >= 60 and told["hidden"] and told["replay"]["steps"] and told["without_guide"] is False
+    page = visitor.get("/practice").text
+    assert f'Una Skerry</td><td class="num">1</td><td class="num">1</td><td class="num">{told["marks"]}' in page
+    header, row = visitor.get("/practice/records.csv").text.splitlines()
+    assert header.startswith("closed,by,level") and row.endswith(f"Una Skerry,one,green-mower,9,0,{told['marks']}")
+    link = "/practice?level=one&amp;machine=green-mower&amp;number=9"
+    assert link in visitor.get(f"{hands.job}/practice").text
+    set_ = visitor.get(link.replace("&amp;", "&") + "&alone=1").text
+    assert 'value="9"' in set_ and 'value="green-mower" selected' in set_ and 'name="alone" value="1" checked' in set_
+
+
+@pytest.mark.parametrize("query", ["level=hard", "machine=tractor", "number=1234567890", "alone=%00"])
+def test_a_link_to_no_case_is_the_form_as_it_comes(visitor: Visitor, query: str) -> None:
+    assert visitor.get(f"/practice?{query}").status_code == 200
