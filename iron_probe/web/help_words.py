@@ -52,6 +52,10 @@ HELP: dict[str, str] = Worded(
         "/meters": N_(
             "The yard's meters that send their figures, and how another joins: an agent on the machine it hangs on, with the yard's key."
         ),
+        "/practice/lessons": N_("Eight short lessons in rising order, each ending in a case of the bay."),
+        "/practice/lessons/{lesson}": N_(
+            "Set a fault with its knob, choose the state, put the leads somewhere: the circuit is solved at once. Dashed is the sound machine. Then work the case."
+        ),
         "/machines": N_(
             "The yard's machines with their circuits. Compose one by a few answers, bring a drawing in, or open one to see its jobs and how its figures went over the years."
         ),

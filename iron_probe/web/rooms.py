@@ -22,6 +22,7 @@ from iron_probe.web.machines import routes as machines
 from iron_probe.web.meters import routes as meters
 from iron_probe.web.people import routes as people
 from iron_probe.web.photos import routes as photos
+from iron_probe.web.practice import lessons
 from iron_probe.web.practice import routes as practice
 from iron_probe.web.repair import routes as repair
 from iron_probe.web.report import routes as report
@@ -52,6 +53,7 @@ ROOMS: tuple[ModuleType, ...] = (
     archive,
     history,
     practice,
+    lessons,
     meters,
     people,
 )
