@@ -12,7 +12,7 @@ from sqlmodel import Session
 
 from iron_probe.house import Child, House
 from iron_probe.settings import Settings
-from iron_probe.store import captures, queries
+from iron_probe.store import captures, practice, queries
 from iron_probe.store.cluster import Cluster
 from iron_probe.store.database import connect
 from iron_probe.store.migrate import migrate
@@ -101,6 +101,8 @@ def make_ready(url: str, data: Path, *, accounts: bool = False) -> str:
                 queue.refresh_summaries()
             for capture in captures.being_read(session):
                 queue.read_capture(capture)
+            for job_id in practice.unmarked(session):
+                queue.replay_practice(job_id)
             return owner_key(session) if accounts else ""
     finally:
         queue.close()

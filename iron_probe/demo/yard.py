@@ -18,6 +18,7 @@ from iron_probe.core.trace.columns import read_samples
 from iron_probe.core.trace.layout import guess_layout
 from iron_probe.demo.crank_captures import shipped
 from iron_probe.demo.drain_yard import fill_drain_yard
+from iron_probe.demo.practice_yard import fill_practice
 from iron_probe.demo.stage import AT_HAND, SAMPLES, stage_job
 from iron_probe.store import captures
 from iron_probe.store.own_yard import keep_yard
@@ -233,6 +234,7 @@ def fill_yard(session: Session) -> None:
     for story in sorted(STORIES, key=lambda s: -s.hours_ago):
         _tell(session, story)
     fill_drain_yard(session)
+    fill_practice(session)
 
 
 def _tell(session: Session, story: Story) -> None:

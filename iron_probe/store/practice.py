@@ -45,6 +45,12 @@ def cases(session: Session, by: str = "") -> Sequence[tuple[PracticeRow, JobRow]
     return session.exec(query.order_by(col(JobRow.number).desc()).limit(MOST_LISTED)).all()
 
 
+def unmarked(session: Session) -> Sequence[UUID]:
+    """Jobs of closed cases whose marks are yet to be worked out."""
+    query = select(PracticeRow.job_id).join(JobRow, col(JobRow.id) == col(PracticeRow.job_id))
+    return session.exec(query.where(col(JobRow.closed_at).is_not(None), col(PracticeRow.replay).is_(None)).limit(MOST_LISTED)).all()
+
+
 def marked(session: Session) -> Sequence[tuple[PracticeRow, JobRow]]:
     """Cases that have marks, with their jobs, oldest first."""
     query = select(PracticeRow, JobRow).join(JobRow, col(JobRow.id) == col(PracticeRow.job_id))
