@@ -27,9 +27,10 @@ class Cabin:
     glows: tuple[Glow, ...]
 
 
-def cabin_of(bay: InBay, state: str) -> Cabin:
-    """Bring the machine into a state and look; turning the key is an attempt like any other."""
-    bay.read(Reading(instrument=Instrument.EYES, state=state, word="nothing"))
+def cabin_of(bay: InBay, state: str, *, held: bool = False) -> Cabin:
+    """Bring the machine into a state and look; turning the key is an attempt like any other. Where the state is `held` already, only look."""
+    if not held:
+        bay.read(Reading(instrument=Instrument.EYES, state=state, word="nothing"))
     plant, glows = bay.plant, []
     for element in bay.sheet.elements:
         if isinstance(element, Lamp | Load):

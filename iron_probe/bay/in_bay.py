@@ -17,6 +17,7 @@ from iron_probe.machines import load_sheet
 from iron_probe.rig.build import machine_of
 from iron_probe.rig.catalogue import HiddenFault
 from iron_probe.rig.damage import put_in
+from iron_probe.rig.machine import BroughtBy
 from iron_probe.rig.plant import Plant
 from iron_probe.rig.spice import Spice
 
@@ -26,7 +27,8 @@ CLAMP_SHARE, CLAMP_STEP_A = 0.01, 1e-3
 
 @dataclass
 class InBay:
-    """A machine drawn by its `seed`, with the `faults` that are left in it; `innocent` are the parts mended for nothing."""
+    """A machine drawn by its `seed`, with the `faults` that are left in it; `innocent` are the parts mended for nothing,
+    `handled` what was done to which part beside reading it."""
 
     sheet_id: str
     seed: int
@@ -34,6 +36,7 @@ class InBay:
     spice: Spice
     faults: list[HiddenFault]
     innocent: list[str] = field(default_factory=list)
+    handled: list[tuple[BroughtBy, str]] = field(default_factory=list)
 
     def __post_init__(self) -> None:
         self._build()
@@ -88,6 +91,12 @@ class InBay:
             if fuse := next((f for f in plant.blown if any(e.id == f for e in self.sheet.elements)), None):
                 return fuse, state
         return None
+
+    def bring(self, by: BroughtBy, element: str, state: str) -> None:
+        """Lay a hand on a part while a state is held, warm it, wet it, or let the time pass (all parts): what comes and goes by that is there now, or away."""
+        self.plant.go(state)
+        self.plant.bring(by, element or None)
+        self.handled.append((by, element))
 
     def mend(self, elements: list[str]) -> None:
         """Put right what is wrong with some parts, or beside them where no drawing shows it, with a new fuse for any that has blown."""

@@ -10,6 +10,7 @@ from iron_probe.core.job.confirmed import confirmed
 from iron_probe.core.job.fold import JobLog, LoggedRepair
 from iron_probe.core.job.lines import DrainLine
 from iron_probe.core.limits import CLAMP_MINUTES, READ_MINUTES
+from iron_probe.rig.machine import BroughtBy
 
 FULL, PASSES = 100, 60
 LEFT, INNOCENT, UNPROVEN, IDLE, SLOW = 60, 15, 5, 2, 20
@@ -19,6 +20,8 @@ EASY, SLOWEST = 1.5, 3.0
 """Times the engine's minutes that cost nothing yet, and that cost all of `SLOW`."""
 LEAST_PAR_MINUTES = 8.0
 """What the engine took, at the least: getting to the machine and its posts counts for everybody."""
+ACT_MINUTES = {BroughtBy.TOUCH: 1.0, BroughtBy.HEAT: 6.0, BroughtBy.WET: 3.0, BroughtBy.TIME: 15.0}
+"""A hand on a part, warming it, wetting it, waiting [min] (common practice)."""
 TELLS_NOTHING_BIT = 0.02
 
 
@@ -49,6 +52,12 @@ def minutes_of(sheet: Sheet, readings: Sequence[Reading]) -> float:
     return total
 
 
+def handled_minutes(sheet: Sheet, handled: Sequence[tuple[BroughtBy, str]]) -> float:
+    """What hands took beside readings [min]: getting at the part, and the act."""
+    reach = {e.id: max((sheet.points[p].minutes for p in e.points()), default=0.0) for e in sheet.elements}
+    return sum(ACT_MINUTES[by] + reach.get(element, 0.0) for by, element in handled)
+
+
 def worked_on(log: JobLog, bay: InBay, closed: bool) -> Worked:
     """How a case was worked by its log; `bay` is its machine as the repairs have left it."""
     sheet = bay.sheet
@@ -57,7 +66,7 @@ def worked_on(log: JobLog, bay: InBay, closed: bool) -> Worked:
     drains = [k for k, _ in log.lines(DrainLine) if k.epoch <= last]
     spots = [(r.red, r.black, r.branch) for r in taken]
     return Worked(
-        minutes=round(minutes_of(sheet, taken) + len(drains) * (CLAMP_MINUTES + 1.0), 1),
+        minutes=round(minutes_of(sheet, taken) + len(drains) * (CLAMP_MINUTES + 1.0) + handled_minutes(sheet, bay.handled), 1),
         readings=len(taken) + len(drains),
         visits=sum(a != b for a, b in zip(spots, [None, *spots], strict=False)),
         innocent=tuple(sheet.element(e).title for e in bay.innocent),

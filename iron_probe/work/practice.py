@@ -25,6 +25,7 @@ from iron_probe.machines import load_sheet
 from iron_probe.rig.build import peaks_of
 from iron_probe.rig.catalogue import HiddenFault
 from iron_probe.rig.errors import RigError
+from iron_probe.rig.machine import BroughtBy
 from iron_probe.rig.spice import Spice
 from iron_probe.store.practice import PracticeRow, case_row
 from iron_probe.store.tables import JobRow
@@ -35,6 +36,7 @@ from iron_probe.work.logs import job_log
 from iron_probe.work.machines import NewMachine, copy_of_shipped
 from iron_probe.work.verdicts import case_of, evidence_of
 
+MOST_HANDLED = 60
 HIGHEST_NUMBER = 999_999
 _MACHINES = UUID("6f1f6a4c-52a7-4a0c-9d6c-2f0c3f4f8a11")
 _bays: Kept[tuple[object, ...], InBay] = Kept("practice machines", 12)
@@ -106,14 +108,33 @@ def machine_now(session: Session, job: Job, log: JobLog) -> InBay:
     if row is None:
         raise ReadingError("This job is no practice: its machine stands in the yard, and only a real meter reads it")
     repaired = tuple(repair.elements for repair in log.repairs)
-    return _bays.get((job.id, repaired), lambda: _built(row, repaired))
+    return _bays.get((job.id, repaired, len(row.handled)), lambda: _built(row, repaired))
 
 
 def _built(row: PracticeRow, repaired: tuple[tuple[str, ...], ...]) -> InBay:
     bay = machine_with(row.sheet_id, row.seed, faults_of(row.faults))
     for elements in repaired:
         bay.mend(list(elements))
+    for done in row.handled:
+        bay.bring(BroughtBy(done["by"]), done["element"], done["state"])
     return bay
+
+
+def handle(session: Session, job: Job, by: str, element: str, state: str) -> None:
+    """Lay a hand on a part, warm or wet it, or let time pass; it costs minutes. ReadingError for what cannot be done."""
+    row = case_row(session, job.id)
+    if row is None or job.closed_at is not None:
+        raise ReadingError("Hands are laid on a practice machine while its job is open")
+    if by not in {b.value for b in BroughtBy}:
+        raise ReadingError("A part is touched, warmed or wetted, or time passes: choose one of these")
+    if by != BroughtBy.TIME:
+        job.sheet.element(element)
+    job.sheet.state(state)
+    if len(row.handled) >= MOST_HANDLED:
+        raise ReadingError(f"Hands were laid on it {MOST_HANDLED} times: measure now")
+    row.handled = [*row.handled, {"by": by, "element": "" if by == BroughtBy.TIME else element, "state": state}]
+    session.add(row)
+    session.commit()
 
 
 def machine_with(sheet_id: str, seed: int, faults: Sequence[HiddenFault]) -> InBay:
@@ -154,13 +175,13 @@ def _reading(bay: InBay, sent: Mapping[str, str]) -> dict[str, str]:
         raise ReadingError("The stand-in cannot take this reading here: both leads on points, or the clamp round a wire") from error
 
 
-def cabin(session: Session, job: Job, log: JobLog, state: str) -> Cabin:
-    """What is heard and seen from the seat in a state of the machine. ReadingError for a state it has not."""
+def cabin(session: Session, job: Job, log: JobLog, state: str, *, held: bool = False) -> Cabin:
+    """What is heard and seen from the seat in a state of the machine, brought about anew or still `held`. ReadingError for a state it has not."""
     with hands_on():
         bay = machine_now(session, job, log)
         if state not in bay.sheet.states:
             raise ReadingError("The machine has no such state: choose one from the list")
-        return cabin_of(bay, state)
+        return cabin_of(bay, state, held=held)
 
 
 @dataclass(frozen=True, slots=True)

@@ -130,6 +130,18 @@ def cabin(request: Request, job: CurrentJob, db: Db, state: str = "") -> Respons
     return templates.TemplateResponse(request, "practice/_cabin.html", {"job": job, "cabin": seen})
 
 
+@router.post("/jobs/{number}/hands")
+def hands(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
+    """Touch, warm or wet a part while a state is held, or wait; then look and listen."""
+    state = field(form, "state")
+    try:
+        practice.handle(db, job, field(form, "by"), field(form, "element"), state)
+        seen = practice.cabin(db, job, job_log(db, job), state, held=True)
+    except IronProbeError as error:
+        return templates.TemplateResponse(request, "practice/_cabin.html", {"job": job, "wrong": str(error)}, status_code=422)
+    return templates.TemplateResponse(request, "practice/_cabin.html", {"job": job, "cabin": seen, "done": True})
+
+
 @router.get("/jobs/{number}/practice.json")
 def as_file(job: CurrentJob, db: Db) -> Response:
     """A closed case with its replay and marks, as a file; the log goes out with the job's own."""

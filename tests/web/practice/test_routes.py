@@ -1,17 +1,32 @@
 """A practice case on the real pages: begun, read by the stand-in, followed to its end, marked and replayed; what does not fit is refused in words."""
 
+import re
 from uuid import uuid4
 
 import pytest
+from sqlmodel import Session
 
 from bench.practice_cases import ByStandIn
-from iron_probe.bay.case import Level
+from iron_probe.bay.case import Level, faults_of
+from iron_probe.rig.machine import BroughtBy
+from iron_probe.store.practice import case_row
 from tests.conftest import Visitor
 
 
 @pytest.fixture
 def hands(visitor: Visitor) -> ByStandIn:
     return ByStandIn(visitor)
+
+
+def hidden_in(visitor: Visitor, hands: ByStandIn) -> list[dict[str, object]]:
+    with Session(visitor.app.state.engine) as session:  # type: ignore[attr-defined]
+        row = case_row(session, visitor.job(int(hands.job.rsplit("/", 1)[1])).id)
+    assert row is not None
+    return row.faults
+
+
+def brought_by_touch(visitor: Visitor, hands: ByStandIn) -> bool:
+    return any(f.fault.comes is not None and f.fault.comes.by is BroughtBy.TOUCH for f in faults_of(hidden_in(visitor, hands)))
 
 
 def test_the_guide_alone_leads_through_the_first_case_to_full_marks_and_a_replay(visitor: Visitor, hands: ByStandIn) -> None:
@@ -128,3 +143,26 @@ def test_marks_are_kept_by_person_and_go_out_as_files(visitor: Visitor, hands: B
 @pytest.mark.parametrize("query", ["level=hard", "machine=tractor", "number=1234567890", "alone=%00"])
 def test_a_link_to_no_case_is_the_form_as_it_comes(visitor: Visitor, query: str) -> None:
     assert visitor.get(f"/practice?{query}").status_code == 200
+
+
+def test_hands_on_a_part_bring_on_what_comes_by_touch_and_cost_minutes(visitor: Visitor, hands: ByStandIn) -> None:
+    number = next(n for n in range(40) if hands.begin(Level.COMES, "crew-minibus", n) and brought_by_touch(visitor, hands))
+    assert number >= 0
+    job = hands.job
+    part = hidden_in(visitor, hands)[0]["element"]
+    shown = [visitor.submit(f"{job}/hands", by="touch", element=part, state="crank") for _ in range(2)]
+    assert all("cost its minutes" in page for page in shown)
+    heard = [re.search(r'data-heard="(\w+)"', page)[1] for page in shown]  # type: ignore[index]
+    assert heard[0] != heard[1]  # there, and away
+    before = float(re.search(r"to the last repair</td><td class=\"num\">([\d.]+)", visitor.get(f"{job}/practice").text)[1])  # type: ignore[index]
+    assert before >= 2
+
+
+@pytest.mark.parametrize(
+    "said", [{"by": "shout"}, {"by": "touch", "element": "anchor"}, {"by": "touch", "element": "battery", "state": "afloat"}]
+)
+def test_hands_do_only_what_they_can(visitor: Visitor, hands: ByStandIn, said: dict[str, str]) -> None:
+    assert hands.begin(Level.ONE, "green-mower", 9)
+    page = visitor.submit(f"{hands.job}/hands", **({"element": "battery", "state": "crank"} | said))
+    assert visitor.last.status_code == 422 and 'role="alert"' in page
+    assert visitor.submit("/jobs/103/hands", by="touch", element="battery", state="crank") and visitor.last.status_code == 422
