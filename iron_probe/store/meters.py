@@ -68,18 +68,21 @@ class Placing(SQLModel, table=True):
     at: datetime = Field(default_factory=now, sa_column=moment())
 
 
-def join(session: Session, agent: str, rows: Sequence[MeterRow]) -> None:
-    """Keep what an agent brings; its meters that it brings no more are not joined."""
+def join(session: Session, agent: str, rows: Sequence[MeterRow]) -> datetime:
+    """Keep what an agent brings; its meters that it brings no more are not joined. The moment it joined at."""
     leave(session, agent)
+    at = now()
     for row in rows:
-        row.joined, row.seen_at = True, now()
+        row.joined, row.seen_at = True, at
         session.merge(row)
     session.commit()
+    return at
 
 
-def leave(session: Session, agent: str) -> None:
-    """An agent went away."""
-    session.execute(text("update meter set joined = false where agent = :agent"), {"agent": agent})
+def leave(session: Session, agent: str, joined_at: datetime | None = None) -> None:
+    """An agent went away that had joined at a moment; where it has joined again since, over another link, it stays."""
+    query = "update meter set joined = false where agent = :agent and seen_at <= :at"
+    session.execute(text(query), {"agent": agent, "at": joined_at or now()})
     session.commit()
 
 

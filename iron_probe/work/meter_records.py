@@ -26,6 +26,8 @@ WATCH_EVERY_S = 10.0
 """A watched drain gets a total this often [s], the mean since the one before."""
 LONGEST_S = 24 * 3600.0
 """A record takes no more after so long [s]."""
+MOST_WAITING = 50_000
+"""Lines that wait while the database is away; what comes beyond them is not in the record."""
 HEAD = "seconds,{}\n"
 
 
@@ -102,7 +104,7 @@ class Keeper:
     def take(self, shown: Shown) -> None:
         """Keep what came."""
         for at, value in zip(shown.at, shown.values, strict=False):
-            if self.capture is not None and 0 <= at - self.since <= LONGEST_S:
+            if self.capture is not None and len(self._lines) < MOST_WAITING and 0 <= at - self.since <= LONGEST_S:
                 self._lines.append(f"{at - self.since:.3f},{'' if value is None else f'{value:g}'}\n")
             if self.watches and value is not None:
                 self._sum, self._count = self._sum + value, self._count + 1
@@ -113,18 +115,19 @@ class Keeper:
 
     def write(self, session: Session, now_s: float, *, last: UUID | None = None) -> None:
         """Write what has come: the record's lines to `last` where that ended, else to the one that runs; a total where one is due."""
-        lines, self._lines, self._written = self._lines, [], now_s
-        capture = last or self.capture
-        if lines and capture is not None:
+        count, capture = len(self._lines), last or self.capture
+        if count and capture is not None:
             number = session.exec(select(func.max(UploadBlock.number)).where(col(UploadBlock.capture_id) == capture)).one()
-            session.add(UploadBlock(capture_id=capture, number=(number or 0) + 1, data="".join(lines).encode()))
+            session.add(UploadBlock(capture_id=capture, number=(number or 0) + 1, data="".join(self._lines[:count]).encode()))
             session.commit()
+        del self._lines[:count]  # only now: what could not be written waits for the next turn
+        self._written = now_s
         if self._count and now_s - self._totalled >= WATCH_EVERY_S:
-            mean, self._sum, self._count, self._totalled = self._sum / self._count, 0.0, 0, now_s
-            job = find_job(session, self.job)
+            mean, job = self._sum / self._count, find_job(session, self.job)
             if job is not None:
                 with contextlib.suppress(IronProbeError):  # a job closed meanwhile takes none
                     log_instrument_total(session, job, mean, self.step(mean), series=False)
+            self._sum, self._count, self._totalled = 0.0, 0, now_s
 
     def step(self, value: float) -> float:
         """One step of what it shows."""

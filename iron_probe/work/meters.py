@@ -2,7 +2,7 @@
 
 import secrets
 from collections.abc import Mapping
-from datetime import timedelta
+from datetime import datetime
 from uuid import UUID
 
 from sqlmodel import Session
@@ -17,7 +17,6 @@ from iron_probe.store.tables import now
 
 FACTORS = (1e-4, 1e6)
 """Between these a clamp's factor lies [A a unit]."""
-STALE = timedelta(minutes=30)
 
 
 def yard_key(session: Session) -> str:
@@ -25,8 +24,8 @@ def yard_key(session: Session) -> str:
     return queries.secret(session, "meters", secrets.token_urlsafe(24))
 
 
-def arrived(session: Session, hello: Hello) -> None:
-    """Keep the meters an agent brings."""
+def arrived(session: Session, hello: Hello) -> datetime:
+    """Keep the meters an agent brings. The moment it joined at."""
     rows = [
         MeterRow(
             id=m.id_of(hello.agent), agent=hello.agent, name=m.name, address=m.address, identity=m.identity, measures=list(m.measures),
@@ -34,7 +33,7 @@ def arrived(session: Session, hello: Hello) -> None:
         )
         for m in hello.meters
     ]  # fmt: skip
-    meters.join(session, hello.agent, rows)
+    return meters.join(session, hello.agent, rows)
 
 
 def wanted_of(session: Session, agent: str) -> tuple[Uses, dict[tuple[UUID, int], tuple[MeterUse, MeterRow]]]:

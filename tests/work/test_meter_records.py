@@ -2,13 +2,15 @@
 
 from uuid import uuid4
 
+import pytest
 from sqlalchemy import Engine, func
+from sqlalchemy.exc import OperationalError
 from sqlmodel import Session, col, select
 
 from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.core.meters.measured import Measured
 from iron_probe.instruments.messages import Hello, Offered, Shown
-from iron_probe.store.meters import use_of
+from iron_probe.store.meters import MeterRow, leave, use_of
 from iron_probe.store.tables import Capture, UploadBlock
 from iron_probe.work import meter_records as records
 from iron_probe.work import meters
@@ -55,3 +57,40 @@ def test_what_comes_before_the_record_is_not_in_it() -> None:
     keeper = records.Keeper(103, Measured.AMPS, capture=uuid4(), since=1000.0)
     keeper.take(Shown(meter=METER, job=103, at=(999.9, 1000.1), values=(1.0, 2.0)))
     assert keeper._lines == ["0.100,2\n"]
+
+
+class Away:
+    """A database that is away."""
+
+    def exec(self, query: object) -> None:
+        raise OperationalError("select", {}, Exception("away"))
+
+
+def test_what_could_not_be_written_is_written_when_the_database_is_back(yard: Engine) -> None:
+    with Session(yard) as session:
+        meters.arrived(session, Hello(agent="cart", meters=(CLAMP,)))
+        job = find_job(session, 103)
+        assert job is not None
+        meters.take(session, job, METER, TECHNICIAN)
+        capture_id = records.begin_record(session, job, METER)
+        keeper = records.Keeper(103, Measured.AMPS, capture=capture_id, since=1000.0)
+        keeper.take(Shown(meter=METER, job=103, at=(1000.0, 1000.1), values=(1.0, None)))
+        with pytest.raises(OperationalError):
+            keeper.write(Away(), 1.0)  # type: ignore[arg-type]
+        keeper.take(Shown(meter=METER, job=103, first=2, at=(1000.2,), values=(3.0,)))
+        keeper.write(session, 2.0)
+        blocks = session.exec(
+            select(UploadBlock.data).where(col(UploadBlock.capture_id) == capture_id).order_by(col(UploadBlock.number))
+        ).all()
+    assert b"".join(blocks) == b"seconds,A\n0.000,1\n0.100,\n0.200,3\n"
+
+
+def test_an_agent_that_joined_again_is_not_taken_for_gone(yard: Engine) -> None:
+    with Session(yard) as session:
+        first = meters.arrived(session, Hello(agent="cart", meters=(CLAMP,)))
+        second = meters.arrived(session, Hello(agent="cart", meters=(CLAMP,)))
+        leave(session, "cart", first)  # the old link is only now noticed as lost
+        assert session.get_one(MeterRow, METER).joined
+        leave(session, "cart", second)
+        session.expire_all()
+        assert not session.get_one(MeterRow, METER).joined

@@ -5,7 +5,7 @@ import contextlib
 import logging
 import secrets
 import time
-from collections.abc import Callable
+from datetime import datetime
 from uuid import UUID
 
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
@@ -45,8 +45,7 @@ async def join(socket: WebSocket) -> None:
     except (ValidationError, WebSocketDisconnect):
         await socket.close(NOT_UNDERSTOOD)
         return
-    agent = _Agent(socket, hello)
-    await run_in_threadpool(_with, engine, lambda session: work.arrived(session, hello))
+    agent = _Agent(socket, hello, await run_in_threadpool(_arrived, engine, hello))
     changed = asyncio.Event()
     changed.set()
     hub = socket.app.state.hub
@@ -63,7 +62,7 @@ async def join(socket: WebSocket) -> None:
     finally:
         hub.uses_changed.discard(changed)
         beside.cancel()
-        with contextlib.suppress(asyncio.CancelledError, SQLAlchemyError):
+        with contextlib.suppress(asyncio.CancelledError, SQLAlchemyError, RuntimeError, WebSocketDisconnect):
             await beside
         agent.lost()
         with contextlib.suppress(SQLAlchemyError):
@@ -73,8 +72,8 @@ async def join(socket: WebSocket) -> None:
 class _Agent:
     """An agent that has joined this process."""
 
-    def __init__(self, socket: WebSocket, hello: Hello) -> None:
-        self._socket, self._hello, self._state = socket, hello, socket.app.state
+    def __init__(self, socket: WebSocket, hello: Hello, joined_at: datetime) -> None:
+        self._socket, self._hello, self._joined_at, self._state = socket, hello, joined_at, socket.app.state
         self._keepers: dict[Key, Keeper] = {}
         self._ended: list[tuple[Key, UUID]] = []
 
@@ -120,7 +119,8 @@ class _Agent:
     def leave(self) -> None:
         """Write what is left, and note that it went."""
         self._write(list(self._keepers.values()))
-        _with(self._state.engine, lambda session: meters.leave(session, self._hello.agent))
+        with Session(self._state.engine) as session:
+            meters.leave(session, self._hello.agent, self._joined_at)
 
     def _uses(self) -> Uses:
         with Session(self._state.engine) as session:
@@ -157,6 +157,6 @@ def _key(socket: WebSocket) -> str:
         return work.yard_key(session)
 
 
-def _with(engine: Engine, does: Callable[[Session], None]) -> None:
+def _arrived(engine: Engine, hello: Hello) -> datetime:
     with Session(engine) as session:
-        does(session)
+        return work.arrived(session, hello)
