@@ -109,7 +109,9 @@ class Stream:
 def _caught(surge: Surge) -> Caught | None:
     if surge.far is None:
         return None
-    return Caught(mean=_short(surge.mean), far=_short(surge.far), lasted_s=round(surge.lasted_s, 1), runs=surge.runs)
+    return Caught(
+        mean=_short(surge.mean), far=_short(surge.far), lasted_s=round(surge.lasted_s, 1), runs=surge.runs, ago_s=round(surge.ago_s, 1)
+    )
 
 
 def _short(value: float | None) -> float | None:

@@ -65,12 +65,14 @@ Finite = Annotated[float, Field(allow_inf_nan=False)]
 
 
 class Caught(_Message):
-    """A crank or a load in the stream: mean after its inrush, value farthest from where it stood, how long it lasted [s] and whether it does yet."""
+    """A crank or a load in the stream: mean after its inrush, value farthest from where it stood, how long it lasted [s], whether it does yet, and how
+    long ago it ended [s]."""
 
     mean: Finite | None = None
     far: Finite | None = None
     lasted_s: Finite = 0.0
     runs: bool = False
+    ago_s: Finite = 0.0
 
 
 class Shown(_Message):

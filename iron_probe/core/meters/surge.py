@@ -14,7 +14,8 @@ INRUSH_S = 0.4
 
 @dataclass(slots=True)
 class Surge:
-    """The last one of a stream: `mean` after its inrush, `far` the value farthest from where it stood, how long it has `lasted_s`, and whether it runs yet."""
+    """The last one of a stream: `mean` after its inrush, `far` the value farthest from where it stood, how long it has `lasted_s`, whether it
+    runs yet, and how long `ago_s` it ended: a technician's leads are elsewhere soon."""
 
     measured: Measured
     stood: float | None = None
@@ -22,6 +23,7 @@ class Surge:
     far: float | None = None
     lasted_s: float = 0.0
     runs: bool = False
+    ago_s: float = 0.0
     _began: float = 0.0
     _sum: float = 0.0
     _count: int = 0
@@ -32,6 +34,8 @@ class Surge:
         if most is None or value is None:
             return
         away = 0.0 if self.stood is None else abs(value - self.stood)
+        if not self.runs:
+            self.ago_s = at_s - self._began - self.lasted_s
         if self.runs:
             self.lasted_s = at_s - self._began
             if away < BACK_SHARE * most:
@@ -39,7 +43,7 @@ class Surge:
                 return
             self._follow(value)
         elif self.stood is not None and away > most:
-            self.runs, self._began, self.lasted_s = True, at_s, 0.0
+            self.runs, self._began, self.lasted_s, self.ago_s = True, at_s, 0.0, 0.0
             self.mean, self.far, self._sum, self._count = None, None, 0.0, 0
             self._follow(value)
         elif held is not None:

@@ -3,7 +3,7 @@
 (() => {
   const job = document.body.dataset.liveJob, bar = document.getElementById("meters");
   if (!bar || !job || job === "0") return;
-  const STALE_MS = 1500, STRIP = 300;
+  const STALE_MS = 1500, STRIP = 300, CRANK_STANDS_S = 20; // a crank caught longer ago was at other leads
   const shown = new Map(); // by meter: its last message, when it came, its strip
   let needed = {}, cranking = new Set(), aim = null, placed = "", placedAt = 0;
 
@@ -35,7 +35,8 @@
     return `${(value * by).toFixed(decimals)} ${small ? "m" : ""}${unit}`;
   }
 
-  const spoken = (text) => (document.documentElement.lang === "de" ? text.replace(".", ",") : text);
+  const spoken = (text) => (document.documentElement.lang === "de" ? text.replace(/(\d)\.(?=\d)/g, "$1,") : text);
+  const write = (one, part, text) => { const at = one.querySelector(part); if (at.textContent !== text) at.textContent = text; }; // said aloud only when it changes
 
   function show(told) {
     const one = bar.querySelector(`[data-meter="${CSS.escape(told.meter)}"]`);
@@ -50,21 +51,21 @@
     kept.strip.push(...values);
     kept.strip.splice(0, Math.max(0, kept.strip.length - STRIP));
     one.classList.remove("stale");
-    one.querySelector("[data-figure]").textContent = spoken(kept.text);
+    write(one, "[data-figure]", spoken(kept.text));
     const caught = told.caught;
-    one.querySelector("[data-word]").textContent = caught?.runs ? `${unit === "A" ? "draws" : "pulled"} for ${(caught.lasted_s ?? 0).toFixed(0)} s` : told.held !== undefined ? "steady" : "moves";
-    one.querySelector("[data-range]").textContent = spoken([
+    write(one, "[data-word]", caught?.runs ? `${unit === "A" ? "draws" : "pulled"} for ${(caught.lasted_s ?? 0).toFixed(0)} s` : told.held !== undefined ? "steady" : "moves");
+    write(one, "[data-range]", spoken([
       told.least !== undefined && `${figure(told.least, unit, step)} to ${figure(told.greatest, unit, step)}`,
       caught?.mean !== undefined && `last crank or load: mean ${figure(caught.mean, unit, step)}, at most ${figure(caught.far, unit, step)} in ${(caught.lasted_s ?? 0).toFixed(0)} s`,
-    ].filter(Boolean).join("; "));
+    ].filter(Boolean).join("; ")));
     draw(one.querySelector("[data-strip]"), kept.strip, step);
-    if (kept.pending) { one.querySelector("[data-word]").textContent = "the helper holds the key: it is logged"; log(one); } else bySteadiness(one, kept, told);
+    if (kept.pending) { say(one, "the helper holds the key: it is logged"); log(one); } else bySteadiness(one, kept, told);
   }
 
   function dark(one, word) {
     one.classList.add("stale");
-    one.querySelector("[data-figure]").textContent = "—";
-    one.querySelector("[data-word]").textContent = word;
+    write(one, "[data-figure]", "—");
+    say(one, word);
     const kept = shown.get(one.dataset.meter);
     if (kept) kept.text = undefined;
   }
@@ -95,7 +96,7 @@
     if (kept?.text === undefined) { say(one, "Nothing to log: it shows nothing now"); return; }
     const wanted = wants(form), caught = kept.told.caught;
     if (wanted && wanted !== one.dataset.measured) { offer(one, wanted); return; }
-    const cranked = caught?.mean !== undefined && cranks(form);
+    const cranked = caught?.mean !== undefined && cranks(form) && (caught.runs || ((caught.ago_s ?? 0) < CRANK_STANDS_S && caught.mean !== kept.used));
     kept.pending = one.dataset.standIn !== undefined && cranks(form) && !cranked && !turns();
     if (kept.pending) { // logged as soon as the key has been held for a moment
       if ((performance.now() - placedAt) / 1000 > Number(bar.querySelector("[data-crank-from]").dataset.crankUntil)) { placed = ""; place(); }
@@ -110,6 +111,7 @@
     field.dispatchEvent(new Event("input", { bubbles: true }));
     form.requestSubmit();
     kept.logged = kept.told.held;
+    kept.used = cranked ? caught.mean : undefined;
   }
 
   function put(form, name, value) {
@@ -117,7 +119,7 @@
     field.value = value;
   }
 
-  function say(one, text) { one.querySelector("[data-word]").textContent = text; }
+  function say(one, text) { write(one, "[data-word]", text); }
 
   function offer(one, wanted) {
     const names = { dc_volts: "volts DC", ac_volts: "volts AC", ohms: "ohms", amps: "amps" };

@@ -39,6 +39,12 @@ def test_a_second_crank_is_its_own() -> None:
     assert surge.far == 8.0 and surge.mean == pytest.approx(8.0)
 
 
+def test_how_long_ago_it_ended_is_known() -> None:
+    surge = fed(Measured.DC_VOLTS, [9.0] * 8 + [12.6] * 31, stood=12.6)
+    assert not surge.runs and surge.lasted_s == pytest.approx(0.8) and surge.ago_s == pytest.approx(3.0)
+    assert fed(Measured.DC_VOLTS, [9.0] * 8, stood=12.6).ago_s == 0.0
+
+
 def test_where_it_stands_is_learnt_from_what_is_held() -> None:
     surge = Surge(Measured.DC_VOLTS)
     surge.take(0.0, 12.6, 12.6)
