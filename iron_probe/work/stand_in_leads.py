@@ -1,8 +1,9 @@
 """What is at the leads of the practice bay's stand-ins: read off the rig's machine of the job, in the state it is held in."""
 
 import time
+from collections.abc import Callable
 from dataclasses import dataclass, field
-from datetime import UTC, datetime
+from datetime import datetime
 
 import numpy as np
 from sqlalchemy import Engine
@@ -18,14 +19,16 @@ from iron_probe.rig.crank import CrankRun, crank_trace
 from iron_probe.rig.errors import RigError
 from iron_probe.rig.meters import LOAD_TESTER_OHM
 from iron_probe.store.meters import Placing, placing
+from iron_probe.store.tables import now
 from iron_probe.work import practice
 from iron_probe.work.jobs import find_job
 from iron_probe.work.logs import job_log
 
 LOOKS_EVERY_S = 0.3
 """How often it is looked where the leads are [s]."""
-READY_S, HELD_S = 1.3, 8.0
-"""The helper is at the key so long before a crank, so that the meter has seen it at rest; then holds it, and lets it go [s]."""
+READY_S, HELD_S, LOAD_S = 1.3, 8.0, 18.0
+"""The helper is at the key so long before a crank, so that the meter has seen it at rest; then holds it, and lets it go; a load is on
+for longer [s]."""
 TRACE_S, REPEATS_S = 3.0, 1.0
 """So much of a crank is solved as it runs; from there its last part comes again [s]."""
 MOST_JOBS = 12
@@ -43,10 +46,10 @@ class _Held:
 
 
 class Leads:
-    """The leads of all stand-ins, on whichever practice job each link has selected."""
+    """The leads of all stand-ins, on whichever practice job each link has selected; `clock` says how long a state has been held."""
 
-    def __init__(self, engine: Engine) -> None:
-        self._engine, self._held, self._rng = engine, dict[str, _Held](), np.random.default_rng(5)
+    def __init__(self, engine: Engine, clock: Callable[[], datetime] = now) -> None:
+        self._clock, self._engine, self._held, self._rng = clock, engine, dict[str, _Held](), np.random.default_rng(5)
 
     def shows(self, selected: str, measured: Measured) -> float | None:
         """What is there now, in V, A or Ω; None over range, or where no practice job is selected."""
@@ -62,7 +65,7 @@ class Leads:
             job = find_job(session, int(selected)) if selected.isdecimal() and len(selected) < 10 else None
             if job is None or not job.practice:
                 return None
-            placed = placing(session, job.id) or Placing(job_id=job.id, state=next(iter(job.sheet.states)), at=datetime.now(UTC))
+            placed = placing(session, job.id) or Placing(job_id=job.id, state=next(iter(job.sheet.states)), at=self._clock())
             bay = practice.machine_now(session, job, job_log(session, job))
             session.expunge_all()
         if held is not None and held.placed.at == placed.at and held.bay is bay:
@@ -75,15 +78,17 @@ class Leads:
 
     def _now(self, held: _Held, measured: Measured) -> float | None:
         placed, sheet = held.placed, held.bay.sheet
-        since_s = (datetime.now(UTC) - placed.at).total_seconds() - READY_S
-        let_go = sheet.state(placed.state).cranking and not 0 <= since_s <= HELD_S
+        since_s = (self._clock() - placed.at).total_seconds() - READY_S
+        loads, cranks = placed.instrument == Instrument.LOAD, sheet.state(placed.state).cranking
+        let_go = (loads or cranks) and not 0 <= since_s <= (LOAD_S if loads else HELD_S)
         state = next(iter(sheet.states)) if let_go else placed.state
         if state == placed.state and held.crank is not None and (moving := self._moving(held, measured, since_s)) is not None:
             return moving
-        if (measured, state) not in held.seen:
+        key = (measured, "" if let_go else state)
+        if key not in held.seen:
             held.bay.plant.go(state)
-            held.seen[measured, state] = seen_of(held.bay, placed, measured, state)
-        span = held.seen[measured, state]
+            held.seen[key] = seen_of(held.bay, placed, measured, state, let_go=let_go)
+        span = held.seen[key]
         return None if span is None else span[0] + (span[1] - span[0]) * float(self._rng.random())
 
     def _moving(self, held: _Held, measured: Measured, since_s: float) -> float | None:
@@ -112,14 +117,14 @@ def _crank_of(bay: InBay, placed: Placing) -> CrankRun | None:
         return None
 
 
-def seen_of(bay: InBay, placed: Placing, measured: Measured, state: str) -> tuple[float, float] | None:
-    """Least and greatest of what a meter sees, alike where it is steady; None over range."""
+def seen_of(bay: InBay, placed: Placing, measured: Measured, state: str, *, let_go: bool = False) -> tuple[float, float] | None:
+    """Least and greatest of what a meter sees, alike where it is steady; None over range. Where key or load is `let_go` only the leads stay."""
     plant = bay.plant
     asks = Instrument(placed.instrument) if placed.instrument in {i.value for i in Instrument} else Instrument.VOLTMETER
     if measured is Measured.AMPS:
         shown = plant.amps(placed.branch or bay.sheet.batteries[0].id)
         return (abs(shown.value),) * 2 if shown.least == shown.greatest else (abs(shown.least), abs(shown.greatest))
-    if needed(asks) is measured and asks is not Instrument.VOLTMETER and state == placed.state:
+    if needed(asks) is measured and asks is not Instrument.VOLTMETER and not let_go:
         return _by_hand(bay, placed, asks)
     red, black = placed.red or bay.sheet.plus, placed.black or bay.sheet.minus
     if measured is Measured.DC_VOLTS:

@@ -1,6 +1,7 @@
 """What is at the stand-ins' leads: the practice machine's own figures, a crank as it runs, nothing of a real machine."""
 
-from datetime import timedelta
+from collections.abc import Callable
+from datetime import datetime, timedelta
 from uuid import uuid4
 
 import numpy as np
@@ -13,10 +14,9 @@ from iron_probe.core.errors import ReadingError
 from iron_probe.core.job.job import TECHNICIAN, Job
 from iron_probe.core.meters.measured import Measured
 from iron_probe.store.meters import Placing
-from iron_probe.store.tables import now
 from iron_probe.work import meters, practice
 from iron_probe.work.jobs import find_job
-from iron_probe.work.stand_in_leads import HELD_S, READY_S, Leads
+from iron_probe.work.stand_in_leads import HELD_S, LOAD_S, READY_S, Leads
 
 
 @pytest.fixture
@@ -25,16 +25,18 @@ def job(yard: Engine) -> Job:
         return practice.begin(session, uuid4(), (Level.SOUND, "crew-minibus", 4), lambda case, seen: "It is well.", TECHNICIAN)
 
 
-def put(yard: Engine, job: Job, ago_s: float = 0.0, **said: str) -> None:
+def put(yard: Engine, job: Job, **said: str) -> datetime:
+    """Put the leads somewhere; the moment they are there."""
     with Session(yard) as session:
         placing = Placing(job_id=job.id, **said)
         meters.place(session, job, placing)
-        if ago_s:
-            kept = session.get(Placing, job.id)
-            assert kept is not None
-            kept.at = now() - timedelta(seconds=ago_s)
-            session.add(kept)
-            session.commit()
+        kept = session.get(Placing, job.id)
+        assert kept is not None
+        return kept.at
+
+
+def at(moment: datetime, seconds: float) -> Callable[[], datetime]:
+    return lambda: moment + timedelta(seconds=seconds)
 
 
 def test_at_rest_the_battery_and_nothing_through_the_clamp_but_what_sleeps(yard: Engine, job: Job) -> None:
@@ -50,24 +52,35 @@ def test_a_crank_begins_when_the_meter_has_seen_rest_and_ends_by_itself(yard: En
     sheet, selected = job.sheet, str(job.number)
     crank = sheet.cranking_state()
     assert crank
-    seen = {}
-    for name, ago_s in (
+    placed, seen = put(yard, job, state=crank, instrument="voltmeter", red=sheet.plus, black=sheet.minus), {}
+    for name, after_s in (
         ("before", 0.0),
         ("turns", READY_S + 1.0),
-        ("still turns", READY_S + HELD_S - 0.5),
-        ("after", READY_S + HELD_S + 1),
+        ("still turns", READY_S + HELD_S - 0.1),
+        ("after", READY_S + HELD_S + 0.1),
     ):
-        put(yard, job, ago_s, state=crank, instrument="voltmeter", red=sheet.plus, black=sheet.minus)
-        seen[name] = Leads(yard).shows(selected, Measured.DC_VOLTS)
+        seen[name] = Leads(yard, at(placed, after_s)).shows(selected, Measured.DC_VOLTS)
     assert seen["before"] == seen["after"] and all(v is not None for v in seen.values())
     assert seen["turns"] < seen["before"] - 0.5 and seen["still turns"] < seen["before"] - 0.5  # type: ignore[operator]
 
 
 def test_a_crank_sags_at_once_and_climbs(yard: Engine, job: Job) -> None:
-    sheet, leads = job.sheet, Leads(yard)
-    put(yard, job, READY_S, state=str(sheet.cranking_state()), instrument="voltmeter", red=sheet.plus, black=sheet.minus)
+    sheet = job.sheet
+    placed = put(yard, job, state=str(sheet.cranking_state()), instrument="voltmeter", red=sheet.plus, black=sheet.minus)
+    passed = iter(np.linspace(READY_S + 0.001, READY_S + HELD_S, 400))
+    leads = Leads(yard, lambda: placed + timedelta(seconds=float(next(passed))))
     volts = np.array([leads.shows(str(job.number), Measured.DC_VOLTS) for _ in range(400)], dtype=float)
     assert volts[:40].min() < volts[200:].mean()  # inrush
+
+
+def test_a_load_is_put_on_and_taken_off(yard: Engine, job: Job) -> None:
+    sheet = job.sheet
+    placed = put(yard, job, state=next(iter(sheet.states)), instrument="load_100a", red=sheet.plus, black=sheet.minus)
+    seen = [
+        Leads(yard, at(placed, after_s)).shows(str(job.number), Measured.DC_VOLTS) for after_s in (0.0, READY_S + 3, READY_S + LOAD_S + 1)
+    ]
+    rest, loaded, after = seen
+    assert rest == after and rest is not None and loaded is not None and 0.3 < rest - loaded < 3
 
 
 def test_volts_over_a_part_follow_the_leads(yard: Engine, job: Job) -> None:

@@ -96,7 +96,13 @@ def _placing(job: Job, form: FormData) -> Placing:
             black=black,
             branch=field(form, "branch"),
         )
-    return Placing(job_id=job.id, state=asleep, instrument=Instrument.CLAMP, branch=sheet.batteries[0].id)
+    of_battery = field(form, "battery") or sheet.batteries[0].id
+    state, instrument = asleep, Instrument.CLAMP
+    if field(form, "test"):  # a test of the battery: at its posts, turned or loaded as the test says
+        state = (sheet.cranking_state() or asleep) if field(form, "test") == "crank" else asleep
+        instrument = Instrument.LOAD if field(form, "test") == "load" else Instrument.VOLTMETER
+    red, black = sheet.element(of_battery).points()[:2]
+    return Placing(job_id=job.id, state=state, instrument=instrument, red=red, black=black, branch=of_battery)
 
 
 @router.post("/jobs/{number}/meters/{meter}")

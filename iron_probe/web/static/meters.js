@@ -20,8 +20,9 @@
     } catch { /* the link is away: the notice says so, and it is fetched when it is back */ }
   }
 
-  // Where a figure goes: the field last gone into, else the page's first.
-  const FORM = "form[data-entry]:has([name=value])";
+  // Where a figure goes: the field last gone into, else the page's first. A test of several figures says which of them a meter gives (data-takes).
+  const FORM = "form[data-entry]:has([name=value], [data-takes])", TIMED_S = [3, 8, 15];
+  const own = (form, one) => form.querySelector(`[data-takes^="${one.dataset.measured}"]`);
   const target = () => (aim?.isConnected ? aim : [...document.querySelectorAll(FORM)].find((f) => f.offsetParent));
   const wants = (form) => (form.elements.instrument ? needed[form.elements.instrument.value] : form.elements.way?.value === "drop" ? "dc_volts" : form.elements.way || form.elements.at?.value === "total" ? "amps" : undefined);
   const cranks = (form) => { const at = form.querySelector("[name=state]:checked") || form.elements.state; return (at?.dataset.cranking ?? at?.selectedOptions?.[0]?.dataset.cranking) !== undefined || cranking.has(at?.value); };
@@ -59,6 +60,7 @@
       caught?.mean !== undefined && `last crank or load: mean ${figure(caught.mean, unit, step)}, at most ${figure(caught.far, unit, step)} in ${(caught.lasted_s ?? 0).toFixed(0)} s`,
     ].filter(Boolean).join("; ")));
     draw(one.querySelector("[data-strip]"), kept.strip, step);
+    byTime(one, kept, told);
     if (kept.pending) { say(one, "the helper holds the key: it is logged"); log(one); } else bySteadiness(one, kept, told);
   }
 
@@ -94,6 +96,7 @@
     const form = target(), kept = shown.get(one.dataset.meter);
     if (!form) { say(one, "No field on this page takes a figure: open the step"); return; }
     if (kept?.text === undefined) { say(one, "Nothing to log: it shows nothing now"); return; }
+    if (!form.elements.value) { give(one, form, kept); return; }
     const wanted = wants(form), caught = kept.told.caught;
     if (wanted && wanted !== one.dataset.measured) { offer(one, wanted); return; }
     const cranked = caught?.mean !== undefined && cranks(form) && (caught.runs || ((caught.ago_s ?? 0) < CRANK_STANDS_S && caught.mean !== kept.used));
@@ -112,6 +115,26 @@
     form.requestSubmit();
     kept.logged = kept.told.held;
     kept.used = cranked ? caught.mean : undefined;
+  }
+
+  function give(one, form, kept) { // one figure of several: the others are still to come
+    const field = own(form, one), caught = kept.told.caught;
+    if (!field) { say(one, "This test takes no such figure"); return; }
+    if (field.dataset.takes.endsWith("timed")) { say(one, "Put the load on: 3, 8 and 15 s are written down by themselves"); return; }
+    if (field.dataset.takes.endsWith("caught") && caught?.mean === undefined) { say(one, "Crank: its mean is taken while it turns"); return; }
+    field.value = field.dataset.takes.endsWith("caught") ? figure(caught.mean, one.dataset.unit, kept.told.step ?? 0.001) : kept.text;
+    field.dispatchEvent(new Event("input", { bubbles: true }));
+    put(form, "meter", one.dataset.name);
+    field.focus();
+  }
+
+  function byTime(one, kept, told) { // a load test times itself, from the moment the volts fall
+    const form = target(), field = form && !form.elements.value && own(form, one), caught = told.caught;
+    if (!field?.dataset.takes.endsWith("timed") || !caught?.runs || kept.text === undefined) return;
+    const due = TIMED_S.filter((s) => (caught.lasted_s ?? 0) >= s && !field.value.split("\n").some((line) => line.startsWith(`${s} `)));
+    for (const s of due) field.value = `${field.value.trim()}\n${s} ${kept.text.replace(" V", "")}`.trim();
+    if (due.length) { field.dispatchEvent(new Event("input", { bubbles: true })); put(form, "meter", one.dataset.name); }
+    say(one, (caught.lasted_s ?? 0) < 15 ? `load on for ${(caught.lasted_s ?? 0).toFixed(0)} s, of 15` : "15 s: take the load off");
   }
 
   function put(form, name, value) {
