@@ -67,7 +67,8 @@ def create_app(
         listening = asyncio.create_task(app.state.hub.listen())
         yield
         listening.cancel()
-        app.state.streams.stop()
+        await app.state.streams.stop()
+        await asyncio.gather(listening, return_exceptions=True)
         queue.close()
 
     app = FastAPI(lifespan=lifespan, title="Iron Probe", docs_url=None, redoc_url=None, openapi_url="/api/v1/openapi.json")

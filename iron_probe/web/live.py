@@ -15,6 +15,7 @@ from starlette.concurrency import run_in_threadpool
 
 from iron_probe.store import queries
 from iron_probe.store.meters import CHANGED, CHANNEL, RESET, are_used
+from iron_probe.web.listening import connection_to
 from iron_probe.work.yard_queue import plain
 
 router = APIRouter()
@@ -100,7 +101,7 @@ class Hub:
         """Hear the database, and hear it again when it was away, until cancelled."""
         while True:
             try:
-                async with await psycopg.AsyncConnection.connect(self._url, autocommit=True, connect_timeout=5) as connection:
+                async with connection_to(self._url) as connection:
                     for channel in HEARD:
                         await connection.execute(f"listen {channel}")
                     async for note in connection.notifies():

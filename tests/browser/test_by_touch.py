@@ -111,6 +111,7 @@ def test_a_mower_by_thumb_with_the_link_cut_twice(served: Served, spice: Spice) 
     hands.take_in(bay, bay.symptom)
     for figure in ("12.51", "12.52"):
         hands.open(f"{hands.job}?red={bay.sheet.plus}&black={bay.sheet.minus}&instrument=voltmeter")
+        hands.wait(lambda d: not d.find_elements(By.CSS_SELECTOR, "#suspects[hx-get]"))  # what is still to come would move what is tapped
         driver.execute_script("window.before = true")  # gone once the page is loaded anew, whenever that is
         driver.set_network_conditions(offline=True, latency=0, download_throughput=-1, upload_throughput=-1)
         field = driver.find_element(By.CSS_SELECTOR, "#field input[name=value]")

@@ -7,6 +7,7 @@ from collections import deque
 import psycopg
 
 from iron_probe.store.meters import CHANNEL
+from iron_probe.web.listening import connection_to
 from iron_probe.work.yard_queue import plain
 
 EVERY_S = 0.02
@@ -36,15 +37,16 @@ class Streams:
         if self._telling is None:
             self._telling = asyncio.create_task(self._tell())
 
-    def stop(self) -> None:
+    async def stop(self) -> None:
         """Tell no more."""
         if self._telling is not None:
             self._telling.cancel()
+            await asyncio.gather(self._telling, return_exceptions=True)
 
     async def _tell(self) -> None:
         while True:
             try:
-                async with await psycopg.AsyncConnection.connect(self._url, autocommit=True, connect_timeout=5) as connection:
+                async with connection_to(self._url) as connection:
                     while True:
                         await self._some.wait()
                         await asyncio.sleep(EVERY_S)
