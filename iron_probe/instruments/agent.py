@@ -26,6 +26,8 @@ EVERY_S = 0.1
 """A meter is read ten times a second; one that is slower is read as fast as it answers."""
 AGAIN_S = 2.0
 """How long after a lost link, to a meter or to the yard, it is tried again [s]."""
+STAND_IN_WITHIN_MS = 15_000
+"""A stand-in first solves its machine [ms]."""
 SCPI_PORTS = (5025, 5555)
 """Where meters listen (source: IANA's port 5025, scpi-raw; common practice for the other)."""
 
@@ -65,7 +67,7 @@ class Stream:
         count = 0
         while not self._stop.is_set():
             try:
-                meter = Meter(self.offered.address, str(self.use.job) if self.offered.stand_in else "")
+                meter = self._meter()
                 try:
                     for shown in self._read(meter, count):
                         count = shown.first + len(shown.values)
@@ -75,6 +77,11 @@ class Stream:
             except InstrumentError as error:
                 self.tell(Shown(meter=self.use.meter, job=self.use.job, first=count, lost=str(error)[:300]))
                 self._stop.wait(AGAIN_S)
+
+    def _meter(self) -> Meter:
+        if not self.offered.stand_in:
+            return Meter(self.offered.address)
+        return Meter(self.offered.address, str(self.use.job), STAND_IN_WITHIN_MS)
 
     def _read(self, meter: Meter, count: int) -> Iterator[Shown]:
         use, offered = self.use, self.offered

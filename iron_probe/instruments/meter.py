@@ -18,11 +18,11 @@ ADDRESS = "TCPIP::127.0.0.1::5025::SOCKET"
 class Meter:
     """A meter by its VISA address, identified when it is made. SilentError where none answers there."""
 
-    def __init__(self, address: str, selects: str = "") -> None:
+    def __init__(self, address: str, selects: str = "", within_ms: int = ANSWERS_WITHIN_MS) -> None:
         self.address = address
         self._manager = pyvisa.ResourceManager("@py")
         try:
-            self._link: Any = self._manager.open_resource(address, read_termination="\n", write_termination="\n", timeout=ANSWERS_WITHIN_MS)
+            self._link: Any = self._manager.open_resource(address, read_termination="\n", write_termination="\n", timeout=within_ms)
         except (VisaIOError, OSError, ValueError) as error:
             raise self._silent(error) from error
         try:  # a closed port shows only when it is asked something

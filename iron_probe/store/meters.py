@@ -16,6 +16,10 @@ CHANGED, RESET = "{}", "."
 """What is told in place of a figure where the uses of a job changed; where only agents need to look, for a stream begins anew."""
 
 
+BEGINS = '{"begins": true}'
+"""What is told where the stand-ins' leads are now: a key that is held, a load that is put on is counted from there."""
+
+
 class MeterRow(SQLModel, table=True):
     """A meter, or one channel of it, that an agent brought: `measures` lists what it can be set to; `lost` says why it shows nothing."""
 

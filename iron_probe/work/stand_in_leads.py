@@ -18,7 +18,7 @@ from iron_probe.core.meters.measured import Measured, needed
 from iron_probe.rig.crank import CrankRun, crank_trace
 from iron_probe.rig.errors import RigError
 from iron_probe.rig.meters import LOAD_TESTER_OHM
-from iron_probe.store.meters import Placing, placing
+from iron_probe.store.meters import BEGINS, Placing, placing, tell
 from iron_probe.store.tables import now
 from iron_probe.work import practice
 from iron_probe.work.jobs import find_job
@@ -41,6 +41,7 @@ class _Held:
     placed: Placing
     bay: InBay
     looked: float
+    began: datetime
     crank: CrankRun | None = None
     seen: dict[tuple[Measured, str], tuple[float, float] | None] = field(default_factory=dict)
 
@@ -73,12 +74,16 @@ class Leads:
             return held
         if len(self._held) >= MOST_JOBS:
             self._held.pop(next(iter(self._held)))
-        self._held[selected] = _Held(placed, bay, time.monotonic(), _crank_of(bay, placed))
+        crank = _crank_of(bay, placed)
+        self._held[selected] = _Held(placed, bay, time.monotonic(), self._clock(), crank)
+        with Session(self._engine) as session:  # only now: solving it may have taken a while
+            tell(session, int(selected), BEGINS)
+            session.commit()
         return self._held[selected]
 
     def _now(self, held: _Held, measured: Measured) -> float | None:
         placed, sheet = held.placed, held.bay.sheet
-        since_s = (self._clock() - placed.at).total_seconds() - READY_S
+        since_s = (self._clock() - held.began).total_seconds() - READY_S
         loads, cranks = placed.instrument == Instrument.LOAD, sheet.state(placed.state).cranking
         let_go = (loads or cranks) and not 0 <= since_s <= (LOAD_S if loads else HELD_S)
         state = next(iter(sheet.states)) if let_go else placed.state

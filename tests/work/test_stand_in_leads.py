@@ -1,6 +1,5 @@
 """What is at the stand-ins' leads: the practice machine's own figures, a crank as it runs, nothing of a real machine."""
 
-from collections.abc import Callable
 from datetime import datetime, timedelta
 from uuid import uuid4
 
@@ -35,10 +34,6 @@ def put(yard: Engine, job: Job, **said: str) -> datetime:
         return kept.at
 
 
-def at(moment: datetime, seconds: float) -> Callable[[], datetime]:
-    return lambda: moment + timedelta(seconds=seconds)
-
-
 def test_at_rest_the_battery_and_nothing_through_the_clamp_but_what_sleeps(yard: Engine, job: Job) -> None:
     leads, selected = Leads(yard), str(job.number)
     volts, amps = leads.shows(selected, Measured.DC_VOLTS), leads.shows(selected, Measured.AMPS)
@@ -53,13 +48,17 @@ def test_a_crank_begins_when_the_meter_has_seen_rest_and_ends_by_itself(yard: En
     crank = sheet.cranking_state()
     assert crank
     placed, seen = put(yard, job, state=crank, instrument="voltmeter", red=sheet.plus, black=sheet.minus), {}
+    clock = [placed]
+    leads = Leads(yard, lambda: clock[0])
+    leads.shows(selected, Measured.DC_VOLTS)  # from here the key is counted
     for name, after_s in (
         ("before", 0.0),
         ("turns", READY_S + 1.0),
         ("still turns", READY_S + HELD_S - 0.1),
         ("after", READY_S + HELD_S + 0.1),
     ):
-        seen[name] = Leads(yard, at(placed, after_s)).shows(selected, Measured.DC_VOLTS)
+        clock[0] = placed + timedelta(seconds=after_s)
+        seen[name] = leads.shows(selected, Measured.DC_VOLTS)
     assert seen["before"] == seen["after"] and all(v is not None for v in seen.values())
     assert seen["turns"] < seen["before"] - 0.5 and seen["still turns"] < seen["before"] - 0.5  # type: ignore[operator]
 
@@ -67,7 +66,7 @@ def test_a_crank_begins_when_the_meter_has_seen_rest_and_ends_by_itself(yard: En
 def test_a_crank_sags_at_once_and_climbs(yard: Engine, job: Job) -> None:
     sheet = job.sheet
     placed = put(yard, job, state=str(sheet.cranking_state()), instrument="voltmeter", red=sheet.plus, black=sheet.minus)
-    passed = iter(np.linspace(READY_S + 0.001, READY_S + HELD_S, 400))
+    passed = iter((0.0, *np.linspace(READY_S + 0.001, READY_S + HELD_S, 400)))
     leads = Leads(yard, lambda: placed + timedelta(seconds=float(next(passed))))
     volts = np.array([leads.shows(str(job.number), Measured.DC_VOLTS) for _ in range(400)], dtype=float)
     assert volts[:40].min() < volts[200:].mean()  # inrush
@@ -76,9 +75,9 @@ def test_a_crank_sags_at_once_and_climbs(yard: Engine, job: Job) -> None:
 def test_a_load_is_put_on_and_taken_off(yard: Engine, job: Job) -> None:
     sheet = job.sheet
     placed = put(yard, job, state=next(iter(sheet.states)), instrument="load_100a", red=sheet.plus, black=sheet.minus)
-    seen = [
-        Leads(yard, at(placed, after_s)).shows(str(job.number), Measured.DC_VOLTS) for after_s in (0.0, READY_S + 3, READY_S + LOAD_S + 1)
-    ]
+    passed = iter((0.0, 0.0, READY_S + 3, READY_S + LOAD_S + 1))
+    leads = Leads(yard, lambda: placed + timedelta(seconds=next(passed)))
+    seen = [leads.shows(str(job.number), Measured.DC_VOLTS) for _ in range(3)]
     rest, loaded, after = seen
     assert rest == after and rest is not None and loaded is not None and 0.3 < rest - loaded < 3
 

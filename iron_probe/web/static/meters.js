@@ -5,7 +5,7 @@
   if (!bar || !job || job === "0") return;
   const STALE_MS = 1500, STRIP = 300, CRANK_STANDS_S = 20; // a crank caught longer ago was at other leads
   const shown = new Map(); // by meter: its last message, when it came, its strip
-  let needed = {}, cranking = new Set(), aim = null, placed = "", placedAt = 0;
+  let needed = {}, cranking = new Set(), aim = null, placed = "", placedAt = Infinity; // when the stand-ins were where the page put them
 
   async function fetchBar() {
     try {
@@ -130,7 +130,7 @@
 
   function byTime(one, kept, told) { // a load test times itself, from the moment the volts fall
     const form = target(), field = form && !form.elements.value && own(form, one), caught = told.caught;
-    if (!field?.dataset.takes.endsWith("timed") || !caught?.runs || kept.text === undefined) return;
+    if (!field || !field.dataset.takes.endsWith("timed") || !caught?.runs || kept.text === undefined) return;
     const due = TIMED_S.filter((s) => (caught.lasted_s ?? 0) >= s && !field.value.split("\n").some((line) => line.startsWith(`${s} `)));
     for (const s of due) field.value = `${field.value.trim()}\n${s} ${kept.text.replace(" V", "")}`.trim();
     if (due.length) { field.dispatchEvent(new Event("input", { bubbles: true })); put(form, "meter", one.dataset.name); }
@@ -173,11 +173,15 @@
     const now = fields.toString();
     if (now === placed) return;
     placed = now;
-    placedAt = performance.now();
+    placedAt = Infinity;
     fetch(`/jobs/${job}/meters/placed`, { method: "POST", body: fields, signal: AbortSignal.timeout(15000) }).catch(() => { placed = ""; });
   }
 
-  document.addEventListener("meter", ({ detail }) => (detail.meter ? show(detail) : fetchBar()));
+  document.addEventListener("meter", ({ detail }) => {
+    if (detail.begins) placedAt = performance.now();
+    else if (detail.meter) show(detail);
+    else fetchBar();
+  });
   document.addEventListener("focusin", ({ target: at }) => { const form = at.closest?.(FORM); if (form && form !== aim) { aim = form; place(); } });
   document.addEventListener("change", ({ target: at }) => { if (at.closest?.(FORM)) { aim = at.closest(FORM); place(); } });
   document.addEventListener("htmx:afterSettle", () => { placed = ""; place(); });
