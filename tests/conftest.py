@@ -143,6 +143,14 @@ def yard(database_url: str, filled: str) -> Iterator[Engine]:
     as_admin(database_url, f"drop database {name} with (force)")
 
 
+def until(so: Callable[[], object], what: str = "it did not come to be") -> None:
+    """Wait for something to be so, on a busy machine too."""
+    end = time.monotonic() + 120
+    while not so():
+        assert time.monotonic() < end, what
+        time.sleep(0.02)
+
+
 class Visitor(TestClient):
     """A client that sends each form as a browser would: with the token of its cookie."""
 

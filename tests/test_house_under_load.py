@@ -10,14 +10,14 @@ import threading
 import time
 import urllib.parse
 import urllib.request
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from pathlib import Path
 from uuid import uuid4
 
 import psycopg
 import pytest
 
-from tests.conftest import Served, served_app
+from tests.conftest import Served, served_app, until
 
 TOKEN = re.compile(r'name="form_token" value="([^"]+)"')
 ENOUGH = 6
@@ -83,13 +83,6 @@ def children(of: int) -> dict[int, str]:
         if "iron_probe.cli" in command:
             found[int(number)] = command.rpartition("iron_probe.cli ")[2].split()[0]
     return found
-
-
-def until(so: Callable[[], bool], what: str) -> None:
-    end = time.monotonic() + 120
-    while not so():
-        assert time.monotonic() < end, what
-        time.sleep(0.05)
 
 
 def lines_kept(data: Path, ids: list[str]) -> int:

@@ -19,6 +19,7 @@ from sqlalchemy.exc import DBAPIError, OperationalError
 from sqlalchemy.exc import TimeoutError as PoolTimeout
 from sqlmodel import Session
 from starlette.exceptions import HTTPException
+from starlette.requests import ClientDisconnect
 
 from iron_probe.core.errors import IronProbeError, LogError
 from iron_probe.core.people.rights import Right
@@ -156,6 +157,10 @@ def _answer_errors(app: FastAPI) -> None:
         if request.url.path.startswith("/api/"):
             return JSONResponse({"error": told}, status_code=422)
         return refuse(request, 404, "Not here", f"The address does not fit: {told}. The yard lists every job in hand.")
+
+    @app.exception_handler(ClientDisconnect)
+    async def gone(request: Request, error: ClientDisconnect) -> Response:
+        return PlainTextResponse("gone", status_code=400)  # whoever sent it is on another page: nobody reads this
 
     @app.exception_handler(OSError)
     async def no_room(request: Request, error: OSError) -> Response:

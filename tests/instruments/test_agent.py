@@ -1,8 +1,7 @@
 """The agent: streams what it is asked to, obeys what is set, says at once what it lost, and joins again."""
 
 import threading
-import time
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from http import HTTPStatus
 
@@ -14,15 +13,9 @@ from iron_probe.core.meters.measured import Measured
 from iron_probe.instruments.agent import Agent, NotJoinedError
 from iron_probe.instruments.messages import KEY_HEADER, Hello, Offered, Shown, Use, Uses
 from iron_probe.instruments.stand_in import CLAMP, MULTIMETER, Manner, StandIn, plugged_in
+from tests.conftest import until
 
 KEY = "the-yard's-key"
-
-
-def until(so: Callable[[], object], within_s: float = 20) -> None:
-    end = time.monotonic() + within_s
-    while not so():
-        assert time.monotonic() < end, "it did not come to be"
-        time.sleep(0.02)
 
 
 @dataclass

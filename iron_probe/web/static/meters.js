@@ -61,13 +61,13 @@
     ].filter(Boolean).join("; ")));
     draw(one.querySelector("[data-strip]"), kept.strip, step);
     byTime(one, kept, told);
-    if (kept.pending) { say(one, "the helper holds the key: it is logged"); log(one); } else bySteadiness(one, kept, told);
+    if (kept.pending) log(one); else bySteadiness(one, kept, told);
   }
 
   function dark(one, word) {
     one.classList.add("stale");
     write(one, "[data-figure]", "—");
-    say(one, word);
+    write(one, "[data-word]", word);
     const kept = shown.get(one.dataset.meter);
     if (kept) kept.text = undefined;
   }
@@ -94,6 +94,7 @@
   // Logging: the figure with its unit into the step's field, with the meter's name; a meter set to something else is told so.
   function log(one) {
     const form = target(), kept = shown.get(one.dataset.meter);
+    say(one, "");
     if (!form) { say(one, "No field on this page takes a figure: open the step"); return; }
     if (kept?.text === undefined) { say(one, "Nothing to log: it shows nothing now"); return; }
     if (!form.elements.value) { give(one, form, kept); return; }
@@ -102,6 +103,7 @@
     const cranked = caught?.mean !== undefined && cranks(form) && (caught.runs || ((caught.ago_s ?? 0) < CRANK_STANDS_S && caught.mean !== kept.used));
     kept.pending = one.dataset.standIn !== undefined && cranks(form) && !cranked && !turns();
     if (kept.pending) { // logged as soon as the key has been held for a moment
+      say(one, "The helper holds the key: it is logged as soon as it turns");
       if ((performance.now() - placedAt) / 1000 > Number(bar.querySelector("[data-crank-from]").dataset.crankUntil)) { placed = ""; place(); }
       return;
     }
@@ -142,15 +144,15 @@
     field.value = value;
   }
 
-  function say(one, text) { write(one, "[data-word]", text); }
+  function say(one, text) { write(one, "[data-note]", text); } // stands until the next key, whatever the figure does
 
   function offer(one, wanted) {
     const names = { dc_volts: "volts DC", ac_volts: "volts AC", ohms: "ohms", amps: "amps" };
     const can = one.dataset.measures.split(" ").includes(wanted);
-    say(one, `It is on ${names[one.dataset.measured]}; the step wants ${names[wanted]}${can ? "" : ", which it cannot measure"}.`);
+    say(one, `It is on ${names[one.dataset.measured]}; the step wants ${names[wanted]}${can ? "" : ", which it cannot measure"}. `);
     if (!can) return;
     const key = Object.assign(document.createElement("button"), { type: "button", className: "button small", textContent: `Set it to ${names[wanted]}` });
-    one.querySelector("[data-set-over]").replaceChildren(key);
+    one.querySelector("[data-note]").append(key);
     key.addEventListener("click", () => {
       const form = one.querySelector("[data-meter-do]"), fields = new URLSearchParams({ do: "set", measured: wanted, form_token: form.elements.form_token.value });
       send(one, form.action, fields);

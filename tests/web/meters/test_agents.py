@@ -2,7 +2,7 @@
 
 import json
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from uuid import UUID
 
 import pytest
@@ -15,7 +15,7 @@ from iron_probe.instruments.messages import KEY_HEADER, PATH, Hello, Offered, Sh
 from iron_probe.store.meters import MeterRow, MeterUse
 from iron_probe.store.tables import Capture, InstrumentTotal
 from iron_probe.work.meters import yard_key
-from tests.conftest import Visitor
+from tests.conftest import Visitor, until
 
 BENCH = Offered(name="Bench meter", address="TCPIP::192.0.2.7::5025::SOCKET", measures=(Measured.DC_VOLTS, Measured.OHMS))
 CLAMP = Offered(name="Clamp", address="TCPIP::192.0.2.8::5025::SOCKET", measures=(Measured.AMPS,))
@@ -25,15 +25,6 @@ AGENT = "cart 2"
 def key_of(visitor: Visitor) -> str:
     with Session(visitor.app.state.engine) as session:  # type: ignore[attr-defined]
         return yard_key(session)
-
-
-def until(so: Callable[[], object], within_s: float = 20) -> object:
-    """Wait for something to be so."""
-    end = time.monotonic() + within_s
-    while not (found := so()):
-        assert time.monotonic() < end, "it did not come to be"
-        time.sleep(0.02)
-    return found
 
 
 @pytest.fixture
