@@ -15,6 +15,7 @@ from bench.report_truth import untrue
 from bench.rig_trials import code_hash
 from iron_probe.bay.case import DRAIN, FUSE, SOUND, bay_with
 from iron_probe.bay.in_bay import InBay
+from iron_probe.machines import load_sheet
 from iron_probe.rig.spice import Spice
 from iron_probe.store.cluster import cluster
 from iron_probe.store.database import connect
@@ -49,7 +50,7 @@ class GuideJob:
 
 def bay_of(sheet_id: str, kind: str, number: int, spice: Spice) -> InBay | None:
     """A machine with a fault of that class that somebody would come in with; None where the sheet shows none."""
-    return bay_with(sheet_id, kind, np.random.default_rng((SEED, number)), number, spice)
+    return bay_with(load_sheet(sheet_id), kind, np.random.default_rng((SEED, number)), number, spice)
 
 
 def worked(sheet_id: str, kind: str, number: int, spice: Spice, client: TestClient) -> GuideJob | None:

@@ -12,6 +12,7 @@ from iron_probe.bay.in_bay import InBay
 from iron_probe.core.bench.drain.feed_tree import FeedTree, feed_tree, usual_total_a
 from iron_probe.core.bench.drain.limits import limit_for
 from iron_probe.core.circuit.network import network_of
+from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.machines import load_sheet
 from iron_probe.rig.build import machine_of, peaks_of
 from iron_probe.rig.catalogue import HiddenFault, catalogue, draw_fault
@@ -38,6 +39,11 @@ class Level(StrEnum):
     TWO = "two"
     COMES = "comes and goes"
     UNDRAWN = "undrawn"
+    YARD = "yard"
+
+
+BY_CHANCE = tuple(level for level in Level if level is not Level.YARD)
+"""Levels that are drawn; the last is made from a closed job of the yard."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,29 +77,28 @@ def limit_of(tree: FeedTree) -> float:
     return max(limit_for(tree.sheet, usual).limit_a, 1.2 * usual)
 
 
-def bay_with(sheet_id: str, kind: str, rng: np.random.Generator, seed: int, spice: Spice) -> InBay | None:
+def bay_with(sheet: Sheet, kind: str, rng: np.random.Generator, seed: int, spice: Spice) -> InBay | None:
     """A machine with a fault of that class that somebody would come in with, drawn by `rng` and built by the `seed`; None where the sheet shows none."""
-    sheet = load_sheet(sheet_id)
     peaks = peaks_of(sheet, spice, list(sheet.states))
     if kind == SOUND:
-        return InBay(sheet_id, seed, peaks, spice, [])
+        return InBay(sheet, seed, peaks, spice, [])
     for turn in range(TRIES):
         try:
             machine = machine_of(sheet, 20.0, rng)
             hidden = draw_fault(machine, peaks, rng, "short" if kind == FUSE else kind)
-            bay = InBay(sheet_id, seed + 1000 * turn, peaks, spice, [hidden])
+            bay = InBay(sheet, seed + 1000 * turn, peaks, spice, [hidden])
         except RigError:
             continue
-        if _comes_in(bay, kind):
+        if comes_in(bay, kind):
             return bay
     return None
 
 
-def _comes_in(bay: InBay, kind: str) -> bool:
+def comes_in(bay: InBay, kind: str) -> bool:
     """Whether its owner would bring it in with that complaint."""
     if kind == DRAIN:
         tree = feed_tree(network_of(bay.sheet))
-        sound = InBay(bay.sheet_id, bay.seed, bay.peaks, bay.spice, [])
+        sound = InBay(bay.sheet, bay.seed, bay.peaks, bay.spice, [])
         total_a = bay.total_a()
         return LEAST_DRAIN_A < total_a - sound.total_a() < MOST_DRAIN_A and total_a > OVER_LIMIT * limit_of(tree)
     if kind == FUSE:
@@ -106,8 +111,9 @@ def draw_case(sheet_id: str, level: Level, number: int, spice: Spice) -> Practic
     rng = np.random.default_rng(
         (number, list(Level).index(level), crc32(sheet_id.encode()))
     )  # the number alone tells nobody what is hidden
+    sheet = load_sheet(sheet_id)
     for kind in _kinds(level, rng):
-        bay = bay_with(sheet_id, kind, rng, number, spice)
+        bay = bay_with(sheet, kind, rng, number, spice)
         if bay is not None and level is Level.TWO:
             bay = _second(bay, rng)
         if bay is not None:
@@ -138,7 +144,7 @@ def _second(bay: InBay, rng: np.random.Generator) -> InBay | None:
             )
             if second.element in {f.element for f in bay.faults}:
                 continue
-            both, alone = (InBay(bay.sheet_id, bay.seed, bay.peaks, bay.spice, faults) for faults in ([*bay.faults, second], [second]))
+            both, alone = (InBay(bay.sheet, bay.seed, bay.peaks, bay.spice, faults) for faults in ([*bay.faults, second], [second]))
         except RigError:
             continue
         if both.scope is not None and _noticed(both) == _noticed(alone) == _noticed(bay):

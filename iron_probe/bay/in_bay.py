@@ -2,9 +2,12 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from math import inf
 
 import numpy as np
 
+from iron_probe.bay.acts import Handled
+from iron_probe.bay.by_hand import BY_HAND, by_hand
 from iron_probe.bay.reader import RigReader, complaint
 from iron_probe.core.bench.drain.currents import Way
 from iron_probe.core.bench.drain.feed_tree import FeedTree, feed_tree
@@ -13,11 +16,10 @@ from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.limits import METER_STEP_V
-from iron_probe.machines import load_sheet
 from iron_probe.rig.build import machine_of
 from iron_probe.rig.catalogue import HiddenFault
 from iron_probe.rig.damage import put_in
-from iron_probe.rig.machine import BroughtBy
+from iron_probe.rig.meters import Hand
 from iron_probe.rig.plant import Plant
 from iron_probe.rig.spice import Spice
 
@@ -27,19 +29,20 @@ CLAMP_SHARE, CLAMP_STEP_A = 0.01, 1e-3
 
 @dataclass
 class InBay:
-    """A machine drawn by its `seed`, with the `faults` that are left in it; `innocent` are the parts mended for nothing,
-    `handled` what was done to which part beside reading it."""
+    """A machine of a `sheet`, which is the drawing the technician has, as its `seed` draws it, with the `faults` that are left in it; `innocent` are
+    the parts mended for nothing, `mended` all of them, `handled` what hands did beside reading."""
 
-    sheet_id: str
+    sheet: Sheet
     seed: int
     peaks: dict[str, float]
     spice: Spice
     faults: list[HiddenFault]
     innocent: list[str] = field(default_factory=list)
-    handled: list[tuple[BroughtBy, str]] = field(default_factory=list)
+    mended: list[str] = field(default_factory=list)
+    handled: list[Handled] = field(default_factory=list)
 
     def __post_init__(self) -> None:
-        self._build()
+        self.rebuild()
         brought = Plant(self.plant.machine, self.spice)
         told = complaint(brought, self.spice) if self.faults else None
         self.plant.blown |= brought.blown  # its owner has tried everything
@@ -50,17 +53,14 @@ class InBay:
         self.reader.complained = self.complained
 
     @property
-    def sheet(self) -> Sheet:
-        """The drawing the technician has."""
-        return load_sheet(self.sheet_id)
-
-    @property
     def symptom(self) -> str:
         """What its owner would choose at intake; nothing where it does not come."""
         return self.complained or ("no_charge" if self.scope is Scope.CHARGING else "")
 
     def read(self, asked: Reading) -> Reading:
-        """What the rig's meter shows."""
+        """What the rig's meter shows, or what comes of what is done. ReadingError where the machine has no place for such a test."""
+        if asked.instrument in BY_HAND:
+            return by_hand(self.plant, Hand(self.reader.rng), self.faults, asked)
         return self.reader.read(asked)
 
     def total_a(self) -> float:
@@ -92,19 +92,14 @@ class InBay:
                 return fuse, state
         return None
 
-    def bring(self, by: BroughtBy, element: str, state: str) -> None:
-        """Lay a hand on a part while a state is held, warm it, wet it, or let the time pass (all parts): what comes and goes by that is there now, or away."""
-        self.plant.go(state)
-        self.plant.bring(by, element or None)
-        self.handled.append((by, element))
-
     def mend(self, elements: list[str]) -> None:
         """Put right what is wrong with some parts, or beside them where no drawing shows it, with a new fuse for any that has blown."""
         for part in elements:
             cured = [f for f in self.faults if self.lies_at(f, part)]
             self.innocent += [] if cured else [part]
             self.faults = [f for f in self.faults if f not in cured]
-        self._build()
+        self.mended += elements
+        self.rebuild()
 
     def lies_at(self, fault: HiddenFault, part: str) -> bool:
         """Whether a technician who takes that part in hand meets the fault: it is the part's, or joins it undrawn, or lies where no fuse parts it further."""
@@ -123,14 +118,18 @@ class InBay:
         shown = true_a * (1 + CLAMP_SHARE * float(self.reader.rng.standard_normal()))
         return round(shown / CLAMP_STEP_A) * CLAMP_STEP_A
 
-    def _build(self) -> None:
-        """The machine as its seed draws it, with the faults that are left."""
+    def rebuild(self) -> None:
+        """The machine as its seed draws it, with the faults that are left and what hands have torn in them."""
         rng = np.random.default_rng(self.seed)
         machine = machine_of(self.sheet, 20.0, rng)
+        torn = {h.element for h in self.handled if h.broke} & {f.element for f in self.faults}
+        whole = {element: dict(machine.values[element]) for element in torn}
         for hidden in self.faults:
             put_in(machine, hidden, self.peaks, rng)
+        for element in torn:
+            machine.values[element] = whole[element] | {"ohm": inf}
         self.plant = Plant(machine, self.spice, rng)
-        self.reader = RigReader(self.plant, rng)
+        self.reader = RigReader(self.plant, rng, drawing=self.sheet)
 
 
 def _milliamps(amps: float) -> str:

@@ -1,34 +1,36 @@
-"""How a practice case was worked: minutes on the case's own clock, parts mended for nothing or without proof, faults left, and the marks for it."""
+"""How a practice case was worked: minutes on the case's own clock, parts mended for nothing or on no proof that counts, cautions broken, faults left,
+what it cost, and the marks for it."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
+from iron_probe.bay.acts import ACT_MINUTES, Caution, Handled
+from iron_probe.bay.cost import cost
 from iron_probe.bay.in_bay import InBay
+from iron_probe.bay.proof import unloaded_in, unproven_in
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.evidence import Reading
-from iron_probe.core.job.confirmed import confirmed
-from iron_probe.core.job.fold import JobLog, LoggedRepair
+from iron_probe.core.diagnose.evidence import Instrument, Reading
+from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.lines import DrainLine
 from iron_probe.core.limits import CLAMP_MINUTES, READ_MINUTES
-from iron_probe.rig.machine import BroughtBy
 
 FULL, PASSES = 100, 60
-LEFT, INNOCENT, UNPROVEN, IDLE, SLOW = 60, 15, 5, 2, 20
-"""Marks lost for a fault left in the machine or a job not closed; for each part mended for nothing; for each repaired without a test of its own; for
-each test that told nothing; and the most for minutes (all chosen here: an innocent part costs more than any detour)."""
+LEFT, INNOCENT, BROKEN, UNPROVEN, UNLOADED, IDLE, SLOW = 60, 15, 15, 5, 3, 2, 20
+"""Marks lost for a fault left in the machine or a job not closed; for each part mended for nothing; for each caution broken; for each part repaired
+without a test of its own, and with none but under no load; for each test that told nothing; and the most for minutes (all chosen here: an innocent
+part costs more than any detour)."""
 EASY, SLOWEST = 1.5, 3.0
 """Times the engine's minutes that cost nothing yet, and that cost all of `SLOW`."""
 LEAST_PAR_MINUTES = 8.0
 """What the engine took, at the least: getting to the machine and its posts counts for everybody."""
-ACT_MINUTES = {BroughtBy.TOUCH: 1.0, BroughtBy.HEAT: 6.0, BroughtBy.WET: 3.0, BroughtBy.TIME: 15.0}
-"""A hand on a part, warming it, wetting it, waiting [min] (common practice)."""
 TELLS_NOTHING_BIT = 0.02
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Worked:
     """What was done on a case until its last repair: minutes [min], readings, visits to other points; titles of parts mended for nothing, of those
-    without proof, and of those whose fault was left; whether the job was closed."""
+    without proof, of those proven under no load, of those that hands broke, and of those whose fault was left; cautions broken; what the customer pays
+    [crowns]; whether the job was closed."""
 
     minutes: float
     readings: int
@@ -37,6 +39,10 @@ class Worked:
     unproven: tuple[str, ...]
     left: tuple[str, ...]
     closed: bool
+    unloaded: tuple[str, ...] = ()
+    broke: tuple[str, ...] = ()
+    cautions: tuple[Caution, ...] = ()
+    cost: int = 0
 
 
 def minutes_of(sheet: Sheet, readings: Sequence[Reading]) -> float:
@@ -52,10 +58,10 @@ def minutes_of(sheet: Sheet, readings: Sequence[Reading]) -> float:
     return total
 
 
-def handled_minutes(sheet: Sheet, handled: Sequence[tuple[BroughtBy, str]]) -> float:
+def handled_minutes(sheet: Sheet, handled: Sequence[Handled]) -> float:
     """What hands took beside readings [min]: getting at the part, and the act."""
     reach = {e.id: max((sheet.points[p].minutes for p in e.points()), default=0.0) for e in sheet.elements}
-    return sum(ACT_MINUTES[by] + reach.get(element, 0.0) for by, element in handled)
+    return sum(ACT_MINUTES[done.act] + reach.get(done.element, 0.0) for done in handled)
 
 
 def worked_on(log: JobLog, bay: InBay, closed: bool) -> Worked:
@@ -65,28 +71,28 @@ def worked_on(log: JobLog, bay: InBay, closed: bool) -> Worked:
     taken = [r.reading for r in log.readings if r.epoch <= last]
     drains = [k for k, _ in log.lines(DrainLine) if k.epoch <= last]
     spots = [(r.red, r.black, r.branch) for r in taken]
+    minutes = round(minutes_of(sheet, taken) + len(drains) * (CLAMP_MINUTES + 1.0) + handled_minutes(sheet, bay.handled), 1)
+    fuses = sum(r.instrument is Instrument.NEW_FUSE and r.word == "blows" for r in taken)
     return Worked(
-        minutes=round(minutes_of(sheet, taken) + len(drains) * (CLAMP_MINUTES + 1.0) + handled_minutes(sheet, bay.handled), 1),
+        minutes=minutes,
         readings=len(taken) + len(drains),
         visits=sum(a != b for a, b in zip(spots, [None, *spots], strict=False)),
         innocent=tuple(sheet.element(e).title for e in bay.innocent),
         unproven=tuple(title for r in log.repairs for title in unproven_in(log, r, sheet)),
         left=tuple(sheet.element(f.element).title for f in bay.faults),
         closed=closed,
+        unloaded=tuple(title for r in log.repairs for title in unloaded_in(log, r, sheet)),
+        broke=tuple(sheet.element(h.element).title for h in bay.handled if h.broke),
+        cautions=tuple(h.caution for h in bay.handled if h.caution),
+        cost=cost(sheet, minutes, bay.mended, fuses),
     )
-
-
-def unproven_in(log: JobLog, repair: LoggedRepair, sheet: Sheet) -> list[str]:
-    """Titles of the parts of a repair that nothing had been read at, by then."""
-    before = replace(log, readings=tuple(r for r in log.readings if r.epoch <= repair.epoch), repairs=())
-    own = set(confirmed(before, sheet)) | {line.where.partition(".")[0] for k, line in log.lines(DrainLine) if k.epoch <= repair.epoch}
-    return [sheet.element(e).title for e in repair.elements if e not in own]
 
 
 def marks(worked: Worked, par_minutes: float | None, idle: int) -> int:
     """Marks of a hundred; `par_minutes` is what the engine took on the same case, None where it has no word, `idle` tests that told nothing."""
     lost = LEFT if worked.left or not worked.closed else 0
-    lost += INNOCENT * len(worked.innocent) + UNPROVEN * len(worked.unproven) + min(IDLE * idle, SLOW // 2)
+    lost += INNOCENT * len(worked.innocent) + BROKEN * len(worked.cautions)
+    lost += UNPROVEN * len(worked.unproven) + UNLOADED * len(worked.unloaded) + min(IDLE * idle, SLOW // 2)
     if par_minutes is not None:
         times = worked.minutes / max(par_minutes, LEAST_PAR_MINUTES)
         lost += round(SLOW * min(max((times - EASY) / (SLOWEST - EASY), 0.0), 1.0))

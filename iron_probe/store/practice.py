@@ -15,7 +15,7 @@ MOST_LISTED, MOST_MARKED = 200, 2000
 
 
 class PracticeRow(SQLModel, table=True):
-    """The case of a practice job: its `level`, the machine, the `number` it was asked for by and the `seed` it is drawn by, the `faults` hidden in it, `by` whom it is worked, what hands did in it beside readings (`handled`: by, element, state), and its
+    """The case of a practice job: its `level`, the machine, the `number` it was asked for by and the `seed` it is drawn by, the `faults` hidden in it, `by` whom it is worked, what hands did in it beside readings (`handled`: by, element, state, and after how many repairs), and its
     `replay` and its `marks` once they were worked out."""
 
     __tablename__ = "practice"
@@ -30,7 +30,7 @@ class PracticeRow(SQLModel, table=True):
     at: datetime = Field(default_factory=now, sa_column=moment())
     replay: dict[str, Any] | None = Field(default=None, sa_column=Column(JSONB))
     marks: int | None = None
-    handled: list[dict[str, str]] = Field(default_factory=list, sa_column=Column(JSONB, nullable=False, server_default=text("'[]'")))
+    handled: list[dict[str, Any]] = Field(default_factory=list, sa_column=Column(JSONB, nullable=False, server_default=text("'[]'")))
 
 
 def case_row(session: Session, job_id: UUID) -> PracticeRow | None:

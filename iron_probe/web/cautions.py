@@ -24,5 +24,6 @@ CAUTIONS = {
     "pull": "A pulled fuse can end the drain and wakes modules when it goes back. Read the total before and after.",
     "part": "Key off before a plug is parted; airbag plugs and orange cables are left alone.",
     "fuse": "Never a bigger fuse, never a wire in its place: the loom burns. Fire extinguisher at hand while provoking it.",
+    "hands": "Sleeves and fingers off belt, fan and flywheel while it turns. No wire across a fuse that has blown; a series meter holds 10 A.",
     "bridge": "In neutral, brake on, clear of moving parts: bridging the load side spins the starter. Never bridge an interlock on a running machine; take the jumper out afterwards.",
 }

@@ -44,10 +44,13 @@ def bring_in(
     """Keep a machine with the first version of its sheet, and the `answers` it was composed from; the same id posted twice gives back the
     first. SheetError with every mistake."""
     read_whole_sheet(text)
-    return _keep(session, machine, text, note, actor, at, answers)
+    return keep_checked(session, machine, text, note, actor, at, answers)
 
 
-def _keep(session: Session, machine: NewMachine, text: str, note: str, actor: Actor, at: datetime | None, answers: str = "") -> MachineRow:
+def keep_checked(
+    session: Session, machine: NewMachine, text: str, note: str, actor: Actor, at: datetime | None = None, answers: str = ""
+) -> MachineRow:
+    """Keep a machine with a sheet that was checked already, as its first version; the same id posted twice gives back the first."""
     row = MachineRow(
         id=machine.id, number=0, name=machine.name, kind=machine.kind, plate=machine.plate, hours=machine.hours, km=machine.km,
         battery=machine.battery, notes=machine.notes, practice=machine.practice, created_at=at or now(),
@@ -61,7 +64,7 @@ def _keep(session: Session, machine: NewMachine, text: str, note: str, actor: Ac
 
 def copy_of_shipped(session: Session, machine: NewMachine, sheet_id: str, actor: Actor, at: datetime | None = None) -> MachineRow:
     """A machine that starts from a shipped sheet, which the tests have checked; SolveError when there is none of that id."""
-    return _keep(session, machine, sheet_text(sheet_id), f"copied from the shipped sheet {sheet_id}", actor, at)
+    return keep_checked(session, machine, sheet_text(sheet_id), f"copied from the shipped sheet {sheet_id}", actor, at)
 
 
 def new_version(session: Session, machine: MachineRow, text: str, note: str, actor: Actor) -> SheetVersion:

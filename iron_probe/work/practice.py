@@ -8,32 +8,41 @@ from uuid import UUID, uuid5
 
 from sqlmodel import Session
 
+from iron_probe.bay.acts import Act, Handled
 from iron_probe.bay.as_typed import asked_by, typed
 from iron_probe.bay.cabin import Cabin, cabin_of
 from iron_probe.bay.case import DRAIN, FUSE, Level, PracticeCase, draw_case, faults_of
+from iron_probe.bay.cost import cost
+from iron_probe.bay.handling import bridged, way_through
+from iron_probe.bay.handling import handle as handle_in
 from iron_probe.bay.in_bay import InBay
 from iron_probe.bay.marks import Worked, marks, worked_on
 from iron_probe.bay.replay import Replay, par, replayed
+from iron_probe.bay.yard_case import case_like
 from iron_probe.core.bench.drain.currents import Way
+from iron_probe.core.circuit.read_sheet import read_sheet
+from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.diagnose.scope import states_of
 from iron_probe.core.errors import IronProbeError, ReadingError
 from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import Actor, Job
 from iron_probe.core.kept import Kept
-from iron_probe.machines import load_sheet
+from iron_probe.machines import load_sheet, sheet_text
 from iron_probe.rig.build import peaks_of
 from iron_probe.rig.catalogue import HiddenFault
 from iron_probe.rig.errors import RigError
-from iron_probe.rig.machine import BroughtBy
 from iron_probe.rig.spice import Spice
+from iron_probe.store import queries
 from iron_probe.store.practice import PracticeRow, case_row
 from iron_probe.store.tables import JobRow
 from iron_probe.work.ensembles import Ready, Wanted, wanted
 from iron_probe.work.guide_work import scope_of
 from iron_probe.work.jobs import TakeIn, find_job, take_in
 from iron_probe.work.logs import job_log
-from iron_probe.work.machines import NewMachine, copy_of_shipped
+from iron_probe.work.machines import NewMachine, keep_checked
+from iron_probe.work.sheets import sheet_of
+from iron_probe.work.summary import repaired_on
 from iron_probe.work.verdicts import case_of, evidence_of
 
 MOST_HANDLED = 60
@@ -80,26 +89,61 @@ def begin(session: Session, case_id: UUID, asked: tuple[Level, str, int], story:
     """A case (level, machine, number) as a job of somebody's own, worked `alone` without the guide or with it; the same id twice is one.
     ReadingError where this machine shows nothing of that level."""
     level, sheet_id, number = asked
-    title = load_sheet(sheet_id).title
     with hands_on():
         case = draw_case(sheet_id, level, number, spice())
         if case is None:
             raise ReadingError(
-                f"Nothing of this level shows on {title.lower()} with number {number}: choose another machine, level or number"
+                f"Nothing of this level shows on {load_sheet(sheet_id).title.lower()} with number {number}: choose another machine, level or number"
             )
-        seen = machine_with(case.sheet_id, case.seed, case.faults).first_blown() if level is Level.FUSE else None
+        seen = machine_with(load_sheet(sheet_id), case.seed, case.faults).first_blown() if level is Level.FUSE else None
+    return _keep(session, case_id, case, sheet_text(sheet_id), story(case, seen), actor, alone=alone)
+
+
+def begin_like(session: Session, case_id: UUID, number: int, actor: Actor, *, alone: bool = False) -> Job:
+    """A case made from a closed job of the yard: its own machine, a fault of the part that was repaired, its owner's words. ReadingError for a job that
+    makes none, with the reason."""
+    source = find_job(session, number)
+    if source is None or source.deleted_at is not None or source.practice:
+        raise ReadingError(f"The yard has no job {number}: a case is made from one of its closed jobs, by number")
+    if source.closed_at is None:
+        raise ReadingError(f"Job {number} is still open: a case is made from it once it is closed")
+    repaired = [e.id for e in repaired_on(job_log(session, source), source.sheet)]
+    if not repaired:
+        raise ReadingError(f"Nothing was repaired on job {number}: a case needs a part that was at fault")
+    digest = source.pinned.content_hash
+    with hands_on():
+        case = case_like(sheet_of(session, digest), repaired, source.symptom, number, spice())
+    if case is None:
+        raise ReadingError(f"No fault of what was repaired on job {number} is complained of as its owner did: choose another job")
+    return _keep(session, case_id, case, queries.sheet_text(session, digest), source.complaint, actor, alone=alone)
+
+
+def _keep(session: Session, case_id: UUID, case: PracticeCase, text: str, complaint: str, actor: Actor, *, alone: bool) -> Job:
+    """The case as a job on a machine of its own, whose first version is what the rig builds."""
+    title = read_sheet(text).title
     machine = NewMachine(id=uuid5(_MACHINES, str(case_id)), name=f"Practice: {title}"[:80], practice=True)
-    row = copy_of_shipped(session, machine, sheet_id, actor)
-    said = {"complaint": story(case, seen), "symptom": case.symptom, "practice": True, "unguided": alone}
+    row = keep_checked(session, machine, text, f"for practice, from {case.sheet_id}", actor)
+    said = {"complaint": complaint, "symptom": case.symptom, "practice": True, "unguided": alone}
     job = take_in(session, TakeIn(case_id, said), row)
     if case_row(session, job.id) is None:
         session.add(
             PracticeRow(
-                job_id=job.id, level=level.value, sheet_id=sheet_id, number=number, seed=case.seed, faults=case.kept(), by=actor.name
+                job_id=job.id,
+                level=case.level.value,
+                sheet_id=case.sheet_id,
+                number=case.number,
+                seed=case.seed,
+                faults=case.kept(),
+                by=actor.name,
             )
         )
         session.commit()
     return job
+
+
+def drawing_of(session: Session, row: PracticeRow) -> Sheet:
+    """The circuit that a case's machine is built from: the first version of its machine, whatever was drawn on it since."""
+    return sheet_of(session, queries.version_or_newest(session, uuid5(_MACHINES, str(row.job_id)), 1).content_hash)
 
 
 def machine_now(session: Session, job: Job, log: JobLog) -> InBay:
@@ -108,40 +152,45 @@ def machine_now(session: Session, job: Job, log: JobLog) -> InBay:
     if row is None:
         raise ReadingError("This job is no practice: its machine stands in the yard, and only a real meter reads it")
     repaired = tuple(repair.elements for repair in log.repairs)
-    return _bays.get((job.id, repaired, len(row.handled)), lambda: _built(row, repaired))
+    return _bays.get((job.id, repaired, len(row.handled)), lambda: _built(session, row, repaired))
 
 
-def _built(row: PracticeRow, repaired: tuple[tuple[str, ...], ...]) -> InBay:
-    bay = machine_with(row.sheet_id, row.seed, faults_of(row.faults))
-    for elements in repaired:
-        bay.mend(list(elements))
-    for done in row.handled:
-        bay.bring(BroughtBy(done["by"]), done["element"], done["state"])
+def _built(session: Session, row: PracticeRow, repaired: tuple[tuple[str, ...], ...]) -> InBay:
+    """The machine with what was repaired and what hands did, each in its turn."""
+    bay = machine_with(drawing_of(session, row), row.seed, faults_of(row.faults))
+    for turn in range(len(repaired) + 1):
+        for done in row.handled:
+            if min(done.get("repairs", len(repaired)), len(repaired)) == turn:
+                handle_in(bay, Act(done["by"]), done["element"], done["state"])
+        if turn < len(repaired):
+            bay.mend(list(repaired[turn]))
     return bay
 
 
-def handle(session: Session, job: Job, by: str, element: str, state: str) -> None:
-    """Lay a hand on a part, warm or wet it, or let time pass; it costs minutes. ReadingError for what cannot be done."""
+def handle(session: Session, job: Job, log: JobLog, by: str, element: str, state: str) -> Handled:
+    """Lay a hand on a part, warm, wet, part or bridge it, put an ammeter in its place, or let time pass; it costs minutes. ReadingError for what cannot be done."""
     row = case_row(session, job.id)
     if row is None or job.closed_at is not None:
         raise ReadingError("Hands are laid on a practice machine while its job is open")
-    if by not in {b.value for b in BroughtBy}:
-        raise ReadingError("A part is touched, warmed or wetted, or time passes: choose one of these")
-    if by != BroughtBy.TIME:
-        job.sheet.element(element)
+    if by not in {a.value for a in Act}:
+        raise ReadingError(f"Hands know {', '.join(a.value for a in Act)}: choose one of these")
+    element = "" if by == Act.TIME else job.sheet.element(element).id
     job.sheet.state(state)
     if len(row.handled) >= MOST_HANDLED:
         raise ReadingError(f"Hands were laid on it {MOST_HANDLED} times: measure now")
-    row.handled = [*row.handled, {"by": by, "element": "" if by == BroughtBy.TIME else element, "state": state}]
-    session.add(row)
-    session.commit()
+    with hands_on():
+        if by in (Act.BRIDGE, Act.SERIES):
+            way_through(machine_now(session, job, log).sheet.element(element))
+        row.handled = [*row.handled, {"by": by, "element": element, "state": state, "repairs": len(log.repairs)}]
+        session.add(row)
+        session.commit()
+        return machine_now(session, job, log).handled[-1]
 
 
-def machine_with(sheet_id: str, seed: int, faults: Sequence[HiddenFault]) -> InBay:
-    """A machine by its seed, with some faults in it."""
-    sheet = load_sheet(sheet_id)
-    peaks = _peaks.get(sheet_id, lambda: peaks_of(sheet, spice(), list(sheet.states)))
-    return InBay(sheet_id, seed, peaks, spice(), list(faults))
+def machine_with(sheet: Sheet, seed: int, faults: Sequence[HiddenFault]) -> InBay:
+    """A machine of a sheet by its seed, with some faults in it."""
+    peaks = _peaks.get(sheet.fingerprint, lambda: peaks_of(sheet, spice(), list(sheet.states)))
+    return InBay(sheet, seed, peaks, spice(), list(faults))
 
 
 def meter_shows(session: Session, job: Job, log: JobLog, sent: Mapping[str, str]) -> dict[str, str]:
@@ -175,36 +224,45 @@ def _reading(bay: InBay, sent: Mapping[str, str]) -> dict[str, str]:
         raise ReadingError("The stand-in cannot take this reading here: both leads on points, or the clamp round a wire") from error
 
 
-def cabin(session: Session, job: Job, log: JobLog, state: str, *, held: bool = False) -> Cabin:
-    """What is heard and seen from the seat in a state of the machine, brought about anew or still `held`. ReadingError for a state it has not."""
+def cabin(session: Session, job: Job, log: JobLog, state: str, after: Handled | None = None) -> Cabin:
+    """What is heard and seen from the seat in a state of the machine, brought about anew, or held `after` what hands did in it. ReadingError for a
+    state it has not."""
     with hands_on():
         bay = machine_now(session, job, log)
         if state not in bay.sheet.states:
             raise ReadingError("The machine has no such state: choose one from the list")
-        return cabin_of(bay, state, held=held)
+        with bridged(bay, after.element) if after is not None and after.act is Act.BRIDGE else contextlib.nullcontext():
+            return cabin_of(bay, state, held=after is not None)
 
 
 @dataclass(frozen=True, slots=True)
 class Result:
-    """How a case was worked, its marks, and its replay once that was worked out; `hidden` is told only of one that is closed."""
+    """How a case was worked on its `sheet`, its marks, and its replay once that was worked out; `hidden` is told only of one that is closed, with
+    what its customer would have paid at the engine's minutes for the parts that were at fault [crowns]."""
 
     row: PracticeRow
+    sheet: Sheet
     worked: Worked
     marks: int
     replay: Replay | None
     hidden: tuple[HiddenFault, ...]
+    par_cost: int | None = None
 
 
 def result(session: Session, job: Job, log: JobLog) -> Result:
     """How a case stands. ReadingError for a job that is none of the bay's."""
     closed = job.closed_at is not None
     with hands_on():
-        done = worked_on(log, machine_now(session, job, log), closed)
+        bay = machine_now(session, job, log)
+        done = worked_on(log, bay, closed)
     row = case_row(session, job.id)
     assert row is not None
     replay = Replay.model_validate(row.replay) if row.replay is not None and closed else None
-    got = marks(done, replay.par_minutes if replay else None, replay.idle if replay else 0)
-    return Result(row, done, got, replay, faults_of(row.faults) if closed else ())
+    par_minutes = replay.par_minutes if replay else None
+    got = marks(done, par_minutes, replay.idle if replay else 0)
+    hidden = faults_of(row.faults) if closed else ()
+    paid = None if par_minutes is None else cost(bay.sheet, par_minutes, dict.fromkeys(f.element for f in hidden))
+    return Result(row, bay.sheet, done, got, replay, hidden, paid)
 
 
 def work_replay(session: Session, job_id: UUID, engine_of: Callable[[Wanted], Ready]) -> None:
@@ -223,7 +281,7 @@ def work_replay(session: Session, job_id: UUID, engine_of: Callable[[Wanted], Re
         taken = [(r.number, r.reading) for r in log.readings if r.epoch == 0 and r.counts and r.reading.state in inside]
         with engine.lock, hands_on():
             steps = replayed(case_of(job, JobLog(), engine), engine.book, heard, taken)
-            bay = machine_with(row.sheet_id, row.seed, faults_of(row.faults))
+            bay = machine_with(drawing_of(session, row), row.seed, faults_of(row.faults))
             found = Replay.of(steps, *par(case_of(job, JobLog(), engine), engine.book, heard, bay))
     with hands_on():
         done = worked_on(log, machine_now(session, job, log), job.closed_at is not None)

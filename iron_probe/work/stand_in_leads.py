@@ -10,6 +10,7 @@ from sqlalchemy import Engine
 from sqlmodel import Session
 
 from iron_probe.bay.as_typed import asked_by
+from iron_probe.bay.by_hand import inside_ohm
 from iron_probe.bay.in_bay import InBay
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.elements import Starter
@@ -17,7 +18,6 @@ from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.meters.measured import Measured, needed
 from iron_probe.rig.crank import CrankRun, crank_trace
 from iron_probe.rig.errors import RigError
-from iron_probe.rig.meters import LOAD_TESTER_OHM
 from iron_probe.store.meters import BEGINS, Placing, placing, tell
 from iron_probe.store.tables import now
 from iron_probe.work import practice
@@ -136,7 +136,7 @@ def seen_of(bay: InBay, placed: Placing, measured: Measured, state: str, *, let_
         shown = plant.between(red, black)
         return shown.least, shown.greatest
     if measured is Measured.OHMS and {red, black} == {bay.sheet.plus, bay.sheet.minus}:
-        return (_inside_ohm(bay),) * 2
+        return (inside_ohm(bay.plant),) * 2
     return None if measured is Measured.OHMS else (0.0, 0.0)
 
 
@@ -148,11 +148,3 @@ def _by_hand(bay: InBay, placed: Placing, asks: Instrument) -> tuple[float, floa
     except (KeyError, ValueError, StopIteration, AssertionError):
         return None
     return None if taken.value is None or taken.bound is Bound.AT_LEAST else (taken.value, taken.value)
-
-
-def _inside_ohm(bay: InBay) -> float:
-    """What a battery tester finds between the posts: how far a load pulls them down, over its amps."""
-    plant, sheet = bay.plant, bay.sheet
-    load_ohm = LOAD_TESTER_OHM * sheet.system_v / 12
-    open_v, loaded_v = plant.between(sheet.plus, sheet.minus).value, plant.between(sheet.plus, sheet.minus, load_ohm).value
-    return max(open_v - loaded_v, 0.0) / max(loaded_v / load_ohm, 1e-6)

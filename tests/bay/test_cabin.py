@@ -13,7 +13,7 @@ from iron_probe.rig.spice import Spice
 
 def test_a_sound_machine_cranks_and_its_lamps_dim_in_it(spice: Spice) -> None:
     sheet = load_sheet("crew-minibus")
-    bay = InBay("crew-minibus", 1, peaks_of(sheet, spice, list(sheet.states)), spice, [])
+    bay = InBay(sheet, 1, peaks_of(sheet, spice, list(sheet.states)), spice, [])
     rest, lamps, crank = (cabin_of(bay, state) for state in ("rest", "lamps", "lampcrank"))
     share = {cabin.state: {g.title: g.share for g in cabin.glows}["Headlamps"] for cabin in (rest, lamps, crank)}
     assert (rest.heard, crank.heard) == (Heard.NOTHING, Heard.CRANKS) and rest.speed == 0 and 0.7 < crank.speed < 1.4
@@ -21,7 +21,7 @@ def test_a_sound_machine_cranks_and_its_lamps_dim_in_it(spice: Spice) -> None:
 
 
 def test_turning_the_key_is_an_attempt(spice: Spice) -> None:
-    bay = bay_with("training-kart", "battery flat", np.random.default_rng(2), 2, spice)
+    bay = bay_with(load_sheet("training-kart"), "battery flat", np.random.default_rng(2), 2, spice)
     assert bay is not None
     before = bay.reader.attempts
     seen = cabin_of(bay, bay.sheet.cranking_state() or "")

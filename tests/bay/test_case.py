@@ -27,7 +27,7 @@ def test_a_level_hides_what_it_says(spice: Spice, level: Level, sheet_id: str, c
     if level is Level.TWO:  # each is noticed by itself, or the second would stay in it unseen
         sheet = load_sheet(sheet_id)
         peaks = peaks_of(sheet, spice, list(sheet.states))
-        scopes = {InBay(sheet_id, case.seed, peaks, spice, faults).scope for faults in (list(case.faults), *([f] for f in case.faults))}
+        scopes = {InBay(sheet, case.seed, peaks, spice, faults).scope for faults in (list(case.faults), *([f] for f in case.faults))}
         assert len(scopes) == 1 and None not in scopes
     if level is Level.UNDRAWN:
         assert case.faults[0].fault.kind == "undrawn"
@@ -39,7 +39,7 @@ def test_drains_draw_and_fuses_blow(spice: Spice, level: Level, sheet_id: str, s
     assert case is not None and case.symptom == symptom
     sheet = load_sheet(sheet_id)
     peaks = peaks_of(sheet, spice, list(sheet.states))
-    bay, sound = (InBay(sheet_id, case.seed, peaks, spice, faults) for faults in (list(case.faults), []))
+    bay, sound = (InBay(sheet, case.seed, peaks, spice, faults) for faults in (list(case.faults), []))
     if level is Level.DRAIN:
         assert bay.total_a() > sound.total_a() + 0.01
     else:

@@ -4,7 +4,8 @@ from dataclasses import replace
 
 import pytest
 
-from iron_probe.bay.marks import EASY, FULL, LEAST_PAR_MINUTES, PASSES, SLOW, SLOWEST, Worked, marks, minutes_of
+from iron_probe.bay.acts import Caution
+from iron_probe.bay.marks import BROKEN, EASY, FULL, LEAST_PAR_MINUTES, PASSES, SLOW, SLOWEST, UNLOADED, Worked, marks, minutes_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Reading
 from iron_probe.core.limits import READ_MINUTES
@@ -29,6 +30,12 @@ def test_minutes_cost_from_one_and_a_half_times_the_engines_up_to_three() -> Non
     at = [marks(replace(WELL, minutes=times * 20), 20.0, 0) for times in (EASY, (EASY + SLOWEST) / 2, SLOWEST, 9.0)]
     assert at == [FULL, FULL - SLOW // 2, FULL - SLOW, FULL - SLOW]
     assert marks(replace(WELL, minutes=LEAST_PAR_MINUTES * EASY), 0.5, 0) == FULL
+
+
+def test_cautions_and_proofs_without_load_cost() -> None:
+    broken = marks(replace(WELL, cautions=(Caution.SMOKE, Caution.BY_THE_BELT)), 10.0, 0)
+    assert broken == FULL - 2 * BROKEN and marks(replace(WELL, unloaded=("Clamp",)), 10.0, 0) == FULL - UNLOADED
+    assert marks(replace(WELL, broke=("Plug",), cost=900), 10.0, 0) == FULL
 
 
 def test_tests_that_told_nothing_cost_and_never_more_than_ten() -> None:

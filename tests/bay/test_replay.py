@@ -31,7 +31,7 @@ def test_a_test_made_twice_tells_little_the_second_time(kart: Ready) -> None:
 
 
 def test_the_engine_finds_it_by_its_own_tests(kart: Ready, spice: Spice) -> None:
-    bay = bay_with("training-kart", "open", np.random.default_rng(5), 5, spice)
+    bay = bay_with(load_sheet("training-kart"), "open", np.random.default_rng(5), 5, spice)
     assert bay is not None and bay.complained is not None
     heard = [Reading(instrument=Instrument.EYES, state=bay.sheet.cranking_state() or "", word=bay.complained)]
     minutes, tests = par(Case(kart.ensemble), kart.book, heard, bay)

@@ -66,7 +66,7 @@ class Technician:
         self.open("/jobs/new")
         title = bay.sheet.title
         self.driver.find_element(By.XPATH, f'//label[contains(@class, "pick")][.//b[normalize-space()="{title}"]]').click()
-        self.driver.find_element(By.XPATH, '//label[contains(., "Name or number")]/input').send_keys(f"Guided {bay.sheet_id}")
+        self.driver.find_element(By.XPATH, '//label[contains(., "Name or number")]/input').send_keys(f"Guided {bay.sheet.id}")
         self.driver.find_element(By.XPATH, '//label[contains(., "Complaint")]/textarea').send_keys("As its owner says.")
         if symptom:
             self.driver.find_element(By.XPATH, f'//label[contains(@class, "chip")][normalize-space()="{COMPLAINT[symptom]}"]').click()

@@ -58,7 +58,7 @@ def test_what_a_learner_reads_is_what_ngspice_says(sheet_id: str, spice: Spice) 
     while done < share:
         try:
             hidden = draw_fault(machine_of(sheet, 20.0, rng), peaks, rng, KINDS[int(rng.integers(len(KINDS)))])
-            bay = InBay(sheet_id, int(rng.integers(10**6)), peaks, spice, [hidden])
+            bay = InBay(sheet, int(rng.integers(10**6)), peaks, spice, [hidden])
         except RigError:
             continue
         state = list(sheet.states)[int(rng.integers(len(sheet.states)))]

@@ -32,6 +32,8 @@ BAND_V = (13.5, 14.7)
 """Posts of a charging 12 V system at the band's temperature [V] (common practice)."""
 DROP_V = {"plus": 0.3, "case": 0.2}
 """Most from output stud to battery plus, and from housing to battery minus, at full output [V] (a few hundred mV: common practice)."""
+FLOWS_A = 5.0
+"""What a clamp round a battery cable shows at the least where a flat battery is filled [A] (common practice: 20 to 60)."""
 SOURCE = "common practice, no source"
 
 
@@ -61,13 +63,19 @@ def judge_output(
             "Read at the sense terminal before blaming the regulator.",
         )
     if posts_v < NOT_CHARGING_V * blocks or (rest_v is not None and posts_v < rest_v):
-        if amps is not None and amps > 5:
+        if amps is None or amps <= FLOWS_A:
+            return say(Verdict.BAD, f"{posts_v:.2f} V: not charging.", first)
+        if rest_v is not None and posts_v < rest_v:  # most clamps show no direction; the posts do
             return say(
-                Verdict.OPEN,
-                f"{posts_v:.2f} V, but {amps:.0f} A go into the battery: it charges; a flat battery holds the voltage down.",
-                "Charge the battery first, then judge.",
+                Verdict.BAD, f"{posts_v:.2f} V, under its own {rest_v:.2f} at rest: not charging, {amps:.0f} A leave the battery.", first
             )
-        return say(Verdict.BAD, f"{posts_v:.2f} V: not charging.", first)
+        return say(
+            Verdict.OPEN,
+            f"{posts_v:.2f} V, but {amps:.0f} A go into the battery: it charges; a flat battery holds the voltage down.",
+            "Charge the battery first, then judge."
+            if rest_v is not None
+            else "Read the posts at rest too: where they stand higher then, the amps leave it.",
+        )
     if low <= posts_v <= high:
         return say(
             Verdict.GOOD,

@@ -143,7 +143,7 @@ def charge_page(
     states = states_of(sheet, Scope.CHARGING)
     counting = log.counting(log.epoch)
     spots = charge_spots(sheet, job.conditions, states)
-    asked = guide_of(job, log).step.reading
+    asked = None if job.alone else guide_of(job, log).step.reading
     step = None if asked is None or any(same_place(s.reading, asked) for p in spots for s in p.states) else _at_step(job, asked)
     shown = tuple(SpotShown(spot=s, taken=_newest_at(counting, s)) for s in (*spots, *([step] if step else [])))
     here = next((s for s in shown if s.spot.key == place), None)

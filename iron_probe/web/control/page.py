@@ -103,7 +103,7 @@ def control_page(job: Job, log: JobLog, at: str = "", after: str = "", entered: 
     engine = ready_or_why(job)[0]
     found: Verdicts | None = verdicts(job, log, engine) if engine else None
     readings = [r.reading for r in log.counting(log.epoch)]
-    chain = tuple(chain_of(network_of(sheet, job.conditions), found.posterior if found and readings else None))
+    chain = tuple(chain_of(network_of(sheet, job.conditions), found.posterior if found and readings and not job.alone else None))
     stations = tuple(_shown(log, s, sheet) for s in stations_of(sheet, (link.element for link in chain), job.conditions))
     made = _place(stations, after)
     here, k = _place(stations, entered.at or at) or _asked(stations, job, log) or _next(stations, made) or _untold(stations, chain)
@@ -145,8 +145,8 @@ def _next(stations: tuple[StationShown, ...], made: At | None) -> At | None:
 
 
 def _asked(stations: tuple[StationShown, ...], job: Job, log: JobLog) -> At | None:
-    """Where the guide's step is one of these tests."""
-    asked = guide_of(job, log).step.reading
+    """Where the guide's step is one of these tests; nowhere for who works without it."""
+    asked = None if job.alone else guide_of(job, log).step.reading
     if asked is None:
         return None
     return next(((s, k) for s in stations for k, shown in enumerate(s.steps) if same_place(shown.step.reading, asked)), None)

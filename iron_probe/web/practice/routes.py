@@ -8,6 +8,7 @@ from fastapi.responses import JSONResponse, RedirectResponse
 from sqlmodel import Session
 
 from iron_probe.bay.case import Level
+from iron_probe.bay.cost import cost
 from iron_probe.bay.marks import FULL, PASSES
 from iron_probe.core.draw.spark import spark
 from iron_probe.core.errors import IronProbeError, ReadingError
@@ -15,7 +16,7 @@ from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.store.practice import cases, marked
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
 from iron_probe.web.point_names import point_meant
-from iron_probe.web.practice.stories import LEVEL, story
+from iron_probe.web.practice.stories import CAUTION, LEVEL, story
 from iron_probe.web.who import Who, whoever
 from iron_probe.work import practice
 from iron_probe.work.guide_work import begins_on
@@ -79,7 +80,11 @@ def begin(request: Request, db: Db, who: Who, form: Form) -> Response:
     case_id = entry_id(form)
     try:
         asked = FIRST if field(form, "first") else _asked(said, case_id.int)
-        job = practice.begin(db, case_id, asked, story, whoever(), alone=said["alone"] == "1")
+        alone = said["alone"] == "1"
+        if asked[0] is Level.YARD:
+            job = practice.begin_like(db, case_id, asked[2], whoever(), alone=alone)
+        else:
+            job = practice.begin(db, case_id, asked, story, whoever(), alone=alone)
     except IronProbeError as error:
         return _page(request, db, who.person.name, said, str(error))
     return RedirectResponse(f"/jobs/{job.number}{begins_on(job) if not job.alone else ''}", status_code=303)
@@ -105,6 +110,10 @@ def _curves(db: Session) -> list[Curve]:
 def _asked(said: dict[str, str], chance: int) -> tuple[Level, str, int]:
     if said["level"] not in {level.value for level in Level}:
         raise ReadingError("Choose one of the levels listed")
+    if said["level"] == Level.YARD:
+        if not said["number"].isdecimal() or len(said["number"]) > 6:
+            raise ReadingError("Give the number of a closed job of the yard: its case is made from that")
+        return Level.YARD, "", int(said["number"])
     if said["sheet_id"] not in sheet_ids():
         raise ReadingError("Choose one of the machines listed")
     if said["number"] and not (said["number"].isdecimal() and int(said["number"]) <= practice.HIGHEST_NUMBER):
@@ -132,14 +141,14 @@ def cabin(request: Request, job: CurrentJob, db: Db, state: str = "") -> Respons
 
 @router.post("/jobs/{number}/hands")
 def hands(request: Request, job: CurrentJob, db: Db, form: Form) -> Response:
-    """Touch, warm or wet a part while a state is held, or wait; then look and listen."""
+    """Touch, warm, wet, part or bridge a part while a state is held, put an ammeter in its place, or wait; then look and listen."""
     state = field(form, "state")
     try:
-        practice.handle(db, job, field(form, "by"), field(form, "element"), state)
-        seen = practice.cabin(db, job, job_log(db, job), state, held=True)
+        done = practice.handle(db, job, job_log(db, job), field(form, "by"), field(form, "element"), state)
+        seen = practice.cabin(db, job, job_log(db, job), state, after=done)
     except IronProbeError as error:
         return templates.TemplateResponse(request, "practice/_cabin.html", {"job": job, "wrong": str(error)}, status_code=422)
-    return templates.TemplateResponse(request, "practice/_cabin.html", {"job": job, "cabin": seen, "done": True})
+    return templates.TemplateResponse(request, "practice/_cabin.html", {"job": job, "cabin": seen, "done": done, "cautions": CAUTION})
 
 
 @router.get("/jobs/{number}/practice.json")
@@ -169,6 +178,8 @@ def how_it_went(request: Request, job: CurrentJob, db: Db) -> Response:
         "full": FULL,
         "passes": PASSES,
         "level": Level(found.row.level),
-        "sheet": load_sheet(found.row.sheet_id),
+        "sheet": found.sheet,
+        "cautions": CAUTION,
+        "crowns": lambda minutes: cost(found.sheet, minutes, ()),
     }
     return templates.TemplateResponse(request, "practice/result.html", context)

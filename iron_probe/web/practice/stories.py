@@ -4,6 +4,7 @@ from functools import partial
 
 import numpy as np
 
+from iron_probe.bay.acts import Caution
 from iron_probe.bay.case import DRAIN, FUSE, Level, PracticeCase
 from iron_probe.machines import load_sheet
 from iron_probe.web import words
@@ -17,8 +18,18 @@ LEVEL: dict[Level, tuple[str, str]] = {
     Level.TWO: (N_("Two faults"), N_("the second shows once the first is mended")),
     Level.COMES: (N_("Comes and goes"), N_("it may be away just when you look")),
     Level.UNDRAWN: (N_("Not on the drawing"), N_("a joint or a bridge that nobody ever drew")),
+    Level.YARD: (N_("From the yard"), N_("the like of what a closed job had; by the number of that job")),
 }
 """What each level is called, and what it trains, in rising order."""
+
+CAUTION: dict[Caution, str] = {
+    Caution.SMOKE: N_(
+        "The bridge smoked: it carried what blows a fuse. Bridge nothing that a fuse has opened for, and use a lead with a fuse"
+    ),
+    Caution.METER_FUSE: N_("The meter's fuse blew: its current range carries 10 A. It shows nothing from now on; clamp what may be more"),
+    Caution.BY_THE_BELT: N_("A hand was by what turns: stop the engine before you reach for it"),
+}
+"""What is said where a caution was broken."""
 
 SAYS: dict[str, tuple[str, ...]] = {
     "nothing": ("Turn the key and it is as if nobody were at home.", "Dead to the key. It took me to the pier and that was it."),

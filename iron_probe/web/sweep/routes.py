@@ -111,8 +111,8 @@ def sweep_page(job: Job, log: JobLog, box: str = "", at: str = "", editing: bool
 
 
 def _step_place(job: Job, log: JobLog) -> str:
-    """Where the guide's probe is made; nowhere where it asks for none."""
-    probe = guide_of(job, log).step.probe
+    """Where the guide's probe is made; nowhere where it asks for none, or nobody is guided."""
+    probe = None if job.alone else guide_of(job, log).step.probe
     return probe.where if probe else ""
 
 

@@ -30,6 +30,7 @@ from iron_probe.machines import load_sheet
         (14.3, 12, Verdict.GOOD, "charges"),
         (12.5, None, Verdict.BAD, "not charging"),
         (12.8, 45, Verdict.OPEN, "flat battery"),
+        (12.2, 31, Verdict.BAD, "31 A leave"),  # a clamp without a sign: no battery is filled below its own rest volts
         (15.6, None, Verdict.BAD, "sense"),
         (13.3, None, Verdict.WEAK, "default"),
     ],
@@ -38,6 +39,11 @@ def test_output(volts: float, amps: float | None, verdict: Verdict, word: str) -
     judged = judge_output(volts, amps, 12.4, 20, 12, commanded=True)
     assert judged.verdict is verdict
     assert word in judged.text
+
+
+def test_amps_without_the_volts_at_rest_ask_for_them() -> None:
+    judged = judge_output(12.2, 31, None, 20, 12)
+    assert judged.verdict is Verdict.OPEN and "at rest" in judged.next_step
 
 
 def test_drops_are_scaled_to_full_output() -> None:

@@ -166,3 +166,47 @@ def test_hands_do_only_what_they_can(visitor: Visitor, hands: ByStandIn, said: d
     page = visitor.submit(f"{hands.job}/hands", **({"element": "battery", "state": "crank"} | said))
     assert visitor.last.status_code == 422 and 'role="alert"' in page
     assert visitor.submit("/jobs/103/hands", by="touch", element="battery", state="crank") and visitor.last.status_code == 422
+
+
+def test_hands_that_break_a_caution_are_told_so_at_once_and_it_costs_marks_and_money(visitor: Visitor, hands: ByStandIn) -> None:
+    assert hands.begin(Level.SOUND, "green-mower", 9)
+    sheet = visitor.job(int(hands.job.rsplit("/", 1)[1])).sheet
+    crank = sheet.cranking_state()
+    starter, fuse, cable = (next(e.id for e in sheet.elements if e.type == kind) for kind in ("starter", "fuse", "cable"))
+    page = visitor.submit(f"{hands.job}/hands", by="touch", element=starter, state=crank)
+    assert 'role="alert"' in page and "by what turns" in page
+    shown = visitor.submit(f"{hands.job}/hands", by="series", element=fuse, state=crank)
+    assert "The ammeter shows" in shown and 'role="alert"' not in shown
+    assert "fuse blew" in visitor.submit(f"{hands.job}/hands", by="series", element=cable, state=crank)
+    refused = visitor.submit(f"{hands.job}/hands", by="bridge", element="battery", state=crank)
+    assert visitor.last.status_code == 422 and "only passes through" in refused
+    told = visitor.get(f"{hands.job}/practice").text
+    assert "by what turns" in told and "fuse blew" in told and "The customer pays" in told
+
+
+def test_a_case_is_made_from_a_closed_job_of_the_yard(visitor: Visitor, hands: ByStandIn) -> None:
+    closed = next(n for n in range(101, 112) if (job := visitor.job(n)) is not None and job.closed_at is not None and not job.practice)
+    assert f"/practice?level=yard&amp;number={closed}" in visitor.get(f"/jobs/{closed}/report").text
+    link = visitor.get(f"/practice?level=yard&number={closed}").text
+    assert f'value="{closed}"' in link and 'value="yard" checked' in link
+    visitor.submit("/practice", level="yard", sheet_id="", number=str(closed), entry_id=str(uuid4()))
+    hands.job = "/".join(visitor.last.url.path.split("/")[:3])
+    begun, source = visitor.job(int(hands.job.rsplit("/", 1)[1])), visitor.job(closed)
+    assert begun.practice and begun.complaint == source.complaint and begun.symptom == source.symptom
+    assert begun.sheet.id == source.sheet.id and begun.pinned.content_hash == source.pinned.content_hash
+    assert hands.meter(instrument="voltmeter", state=next(iter(begun.sheet.states)), red=begun.sheet.plus, black=begun.sheet.minus)
+
+
+@pytest.mark.parametrize(("number", "word"), [("", "closed job"), ("999999", "no job"), ("103", "still open"), ("abc", "closed job")])
+def test_what_makes_no_case_of_the_yard_is_refused_with_the_reason(visitor: Visitor, number: str, word: str) -> None:
+    page = visitor.submit("/practice", level="yard", sheet_id="green-mower", number=number, entry_id=str(uuid4()))
+    assert visitor.last.status_code == 422 and word in page
+
+
+@pytest.mark.parametrize(("screen", "names"), [("/drain", "Go there"), ("/drain/sweep", 'data-key="n"'), ("/fuse", "Halve it")])
+def test_benches_name_no_next_place_to_who_works_alone(visitor: Visitor, screen: str, names: str) -> None:
+    pages = []
+    for alone in ("", "1"):
+        visitor.submit("/practice", level="drain", sheet_id="pool-car", number="8", alone=alone, entry_id=str(uuid4()))
+        pages.append(visitor.get("/".join(visitor.last.url.path.split("/")[:3]) + screen).text)
+    assert names in pages[0] and names not in pages[1]
