@@ -5,8 +5,9 @@ import logging
 import ssl
 import threading
 import time
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import Protocol
 from urllib.parse import urlsplit
 from uuid import UUID
 
@@ -41,13 +42,31 @@ class NotJoinedError(IronProbeError):
     """The yard does not take this agent: the text says why."""
 
 
+class Readable(Protocol):
+    """What can be read as a meter is."""
+
+    def read(self, measured: Measured, *, channel: int = 0, four_wire: bool = False) -> float | None:
+        """What it shows, in V, A or Ω; None over range. SilentError, GarbledError."""
+
+    def close(self) -> None:
+        """Let it go."""
+
+
+def over_visa(offered: Offered, use: Use) -> Readable:
+    """A meter at its VISA address; a stand-in is told which job it reads. SilentError where none answers."""
+    if not offered.stand_in:
+        return Meter(offered.address)
+    return Meter(offered.address, str(use.job), STAND_IN_WITHIN_MS)
+
+
 @dataclass(slots=True)
 class Stream:
-    """One meter read for one job, on a thread of its own; `tell` takes what it showed."""
+    """One meter read for one job, on a thread of its own; `tell` takes what it showed, `reach` gets hold of the meter."""
 
     offered: Offered
     use: Use
     tell: Callable[[Shown], None]
+    reach: Callable[[Offered, Use], Readable] = over_visa
     every_s: float = EVERY_S
     _stop: threading.Event = field(default_factory=threading.Event)
     _thread: threading.Thread | None = None
@@ -67,7 +86,7 @@ class Stream:
         count = 0
         while not self._stop.is_set():
             try:
-                meter = self._meter()
+                meter = self.reach(self.offered, self.use)
                 try:
                     for shown in self._read(meter, count):
                         count = shown.first + len(shown.values)
@@ -78,12 +97,7 @@ class Stream:
                 self.tell(Shown(meter=self.use.meter, job=self.use.job, first=count, lost=str(error)[:300]))
                 self._stop.wait(AGAIN_S)
 
-    def _meter(self) -> Meter:
-        if not self.offered.stand_in:
-            return Meter(self.offered.address)
-        return Meter(self.offered.address, str(self.use.job), STAND_IN_WITHIN_MS)
-
-    def _read(self, meter: Meter, count: int) -> Iterator[Shown]:
+    def _read(self, meter: Readable, count: int) -> Iterator[Shown]:
         use, offered = self.use, self.offered
         following, surge, due = Following(use.factor, use.zero), Surge(use.measured), time.monotonic()
         while not self._stop.is_set():
@@ -125,13 +139,35 @@ def _short(value: float | None) -> float | None:
     return None if value is None else float(f"{value:.6g}")
 
 
+class Readers:
+    """The streams of some meters: those in use are read, and no others."""
+
+    def __init__(
+        self, meters: Mapping[UUID, Offered], tell: Callable[[Shown], None], reach: Callable[[Offered, Use], Readable] = over_visa
+    ) -> None:
+        self.meters, self._tell, self._reach = meters, tell, reach
+        self.streams: dict[tuple[UUID, int], Stream] = {}
+
+    def read(self, uses: Sequence[Use]) -> None:
+        """Read what is in use now, and stop reading what is not."""
+        wanted = {(u.meter, u.job): u for u in uses if u.meter in self.meters}
+        for key in set(self.streams) - set(wanted):
+            self.streams.pop(key).stop()
+        for key, use in wanted.items():
+            if key in self.streams:
+                self.streams[key].use = use
+            else:
+                self.streams[key] = Stream(self.meters[use.meter], use, self._tell, self._reach)
+                self.streams[key].start()
+
+
 class Agent:
     """Meters joined to a yard at `url` by its `key`; `name` tells this agent from others."""
 
     def __init__(self, url: str, key: str, name: str, meters: Sequence[Offered]) -> None:
         self.url, self.key, self.name = url.rstrip("/"), key, name
         self.meters: dict[UUID, Offered] = {m.id_of(name): m for m in meters}
-        self._streams: dict[tuple[UUID, int], Stream] = {}
+        self.readers = Readers(self.meters, self._tell)
         self._link: ClientConnection | None = None
         self._stopped = threading.Event()
 
@@ -154,7 +190,7 @@ class Agent:
                 log.warning("the yard is away (%s); it is asked again", error)
             finally:
                 self._link = None
-                self._obey_uses(())
+                self.readers.read(())
             self._stopped.wait(AGAIN_S)
 
     def stop(self) -> None:
@@ -177,20 +213,9 @@ class Agent:
 
     def _obey(self, words: str) -> None:
         try:
-            self._obey_uses(Uses.model_validate_json(words).uses)
+            self.readers.read(Uses.model_validate_json(words).uses)
         except ValidationError:
             log.warning("the yard said something that is not understood: is it newer than this agent?")
-
-    def _obey_uses(self, uses: Sequence[Use]) -> None:
-        wanted = {(u.meter, u.job): u for u in uses if u.meter in self.meters}
-        for key in set(self._streams) - set(wanted):
-            self._streams.pop(key).stop()
-        for key, use in wanted.items():
-            if key in self._streams:
-                self._streams[key].use = use
-            else:
-                self._streams[key] = Stream(self.meters[use.meter], use, self._tell)
-                self._streams[key].start()
 
     def _tell(self, shown: Shown) -> None:
         if (link := self._link) is not None:

@@ -31,7 +31,7 @@ from iron_probe.web.api import drain as api_drain
 from iron_probe.web.api import routes as api
 from iron_probe.web.csrf import CsrfError, Tokens
 from iron_probe.web.door import COMES, Door
-from iron_probe.web.meters import agents
+from iron_probe.web.meters import agents, browsers
 from iron_probe.web.meters.streams import Streams
 from iron_probe.web.page import templates
 from iron_probe.web.people import doorstep
@@ -94,7 +94,8 @@ def create_app(
         app.include_router(answers, dependencies=only_who_may)
     for machinery in (live.router, watch.guarded):
         app.include_router(machinery, include_in_schema=False, dependencies=only_who_may)
-    app.include_router(agents.router)
+    for sockets in (agents.router, browsers.router):
+        app.include_router(sockets)
     _answer_errors(app)
     _answer_strangers(app)
     app.add_middleware(Door, tokens=app.state.tokens, hosts=hosts, secure=secure)

@@ -9,6 +9,7 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.requests import Request
 from starlette.responses import PlainTextResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
+from starlette.websockets import WebSocketClose
 
 from iron_probe.web import language, local_units
 from iron_probe.web.csrf import COOKIE, Tokens
@@ -30,6 +31,16 @@ COMES = "The page is asked for again every few seconds, by itself."
 GO_BACK = "Go back: what you typed is still in the form, and sending it again writes it once."
 
 
+REFUSED = 1008
+"""Closing code of a websocket that may not be opened (source: RFC 6455, 7.4.1)."""
+
+
+def _from_elsewhere(headers: Headers) -> bool:
+    """Whether a page of another site asks."""
+    origin = headers.get("origin", "")
+    return bool(origin) and urlsplit(origin).netloc != headers.get("host", "")
+
+
 class Door:
     """The one middleware, as plain ASGI: it costs microseconds."""
 
@@ -40,18 +51,21 @@ class Door:
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         """Let a request in, or refuse it at the door."""
-        if scope["type"] != "http":
+        if scope["type"] == "lifespan":
             await self.app(scope, receive, send)
             return
         headers = Headers(scope=scope)
-        host = headers.get("host", "")
+        host, foreign = headers.get("host", ""), _from_elsewhere(headers)
         name = host.rsplit(":", 1)[0] if not host.endswith("]") else host
+        if scope["type"] == "websocket":
+            refused = name not in self.hosts or foreign
+            await (WebSocketClose(REFUSED) if refused else self.app)(scope, receive, send)
+            return
         if name not in self.hosts:
             told = f"This app does not answer to the name “{host[:60]}”. Open it by its own address, or name it in IRON_PROBE_HOSTS.\n"
             await PlainTextResponse(told, status_code=421)(scope, receive, send)
             return
-        origin = headers.get("origin", "")
-        if scope["method"] not in ("GET", "HEAD", "OPTIONS") and origin and urlsplit(origin).netloc != host:
+        if scope["method"] not in ("GET", "HEAD", "OPTIONS") and foreign:
             await PlainTextResponse("Another site may not write here. Nothing was saved.\n", status_code=403)(scope, receive, send)
             return
         asked = Request(scope)

@@ -5,9 +5,10 @@ from contextvars import ContextVar
 from typing import Annotated, Any, TypeVar
 from uuid import UUID
 
-from fastapi import Depends, Request
+from fastapi import Depends, Request, WebSocket
 from sqlmodel import Session
 from starlette.concurrency import run_in_threadpool
+from starlette.requests import HTTPConnection
 
 from iron_probe.core.job.job import TECHNICIAN, Actor
 from iron_probe.core.people.rights import Right, Role
@@ -70,10 +71,15 @@ async def checked(request: Request) -> AtWork:
     return found
 
 
+async def who_joins(socket: WebSocket) -> AtWork | None:
+    """Whoever's browser opens a websocket; None where nobody is signed in there."""
+    return await run_in_threadpool(_found, socket) if socket.app.state.accounts else await _sample(socket)
+
+
 Who = Annotated[AtWork, Depends(checked)]
 
 
-def _found(request: Request) -> AtWork | None:
+def _found(request: HTTPConnection) -> AtWork | None:
     kind, _, key = request.headers.get("authorization", "").partition(" ")
     token = key.strip() if kind.lower() == "bearer" else request.cookies.get(COOKIE, "")
     with Session(request.app.state.looking) as session:
@@ -82,14 +88,14 @@ def _found(request: Request) -> AtWork | None:
     return found
 
 
-async def _sample(request: Request) -> AtWork:
+async def _sample(request: HTTPConnection) -> AtWork:
     """The sample person this browser took, the demo's lead where it took none."""
     offered, taken = await run_in_threadpool(samples_of, request), request.cookies.get(SAMPLE_COOKIE, "")
     chosen = [p for p in offered if str(p.number) == taken] or offered
     return AtWork(chosen[0], None) if chosen else NOBODY
 
 
-def samples_of(request: Request) -> list[Person]:
+def samples_of(request: HTTPConnection) -> list[Person]:
     """The demo's people, its lead first, asked for once in a process."""
     state = request.app.state
     if not state.samples:

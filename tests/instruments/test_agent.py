@@ -89,7 +89,7 @@ def test_nothing_is_streamed_that_is_not_asked_for(yard: tuple[Yard, Server], st
     assert firsts == list(range(len(firsts)))  # none lost, none doubled
     assert any(s.held == pytest.approx(12.6, abs=0.2) for s in yard[0].shown)
     yard[0].tell()
-    until(lambda: not any(t.is_alive() for t in [s._thread for s in agent._streams.values()] if t))
+    until(lambda: not any(t.is_alive() for t in [s._thread for s in agent.readers.streams.values()] if t))
 
 
 CLAMP_ID = Offered(name=CLAMP.name, address="nowhere", measures=(Measured.AMPS,)).id_of("cart")

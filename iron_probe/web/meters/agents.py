@@ -5,6 +5,7 @@ import contextlib
 import logging
 import secrets
 import time
+from collections.abc import Awaitable, Callable
 from datetime import datetime
 from uuid import UUID
 
@@ -14,6 +15,7 @@ from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 from sqlmodel import Session
 from starlette.concurrency import run_in_threadpool
+from starlette.datastructures import State
 
 from iron_probe.core.meters.measured import Measured
 from iron_probe.instruments.messages import KEY_HEADER, LONGEST, PATH, Hello, Shown, Uses
@@ -34,7 +36,6 @@ Key = tuple[UUID, int]
 @router.websocket(PATH)
 async def join(socket: WebSocket) -> None:
     """An agent with the yard's key: its meters are known from here on, and what they show goes to whoever looks."""
-    engine = socket.app.state.engine
     key = await run_in_threadpool(_key, socket)
     if not secrets.compare_digest(socket.headers.get(KEY_HEADER, "").encode(), key.encode()):
         await socket.close(REFUSED)
@@ -45,20 +46,35 @@ async def join(socket: WebSocket) -> None:
     except (ValidationError, WebSocketDisconnect):
         await socket.close(NOT_UNDERSTOOD)
         return
-    agent = _Agent(socket, hello, await run_in_threadpool(_arrived, engine, hello))
-    changed = asyncio.Event()
-    changed.set()
-    hub = socket.app.state.hub
-    hub.uses_changed.add(changed)
-    beside = asyncio.gather(agent.obey(changed), agent.keep())
+    agent = await run_in_threadpool(Joined, socket.app.state, hello)
+
+    async def tell(uses: Uses) -> None:
+        await socket.send_text(uses.model_dump_json())
+
+    async def hear() -> None:
+        while True:
+            words = (await socket.receive_text())[:LONGEST]
+            agent.show(Shown.model_validate_json(words), words)
+
     try:
-        await agent.hear()
-    except WebSocketDisconnect:
-        pass
+        await attend(agent, tell, hear)
     except ValidationError as error:
         log.warning("agent %s says what is not understood: %s", hello.agent, error.errors()[0]["msg"])
         with contextlib.suppress(RuntimeError):
             await socket.close(NOT_UNDERSTOOD)
+
+
+async def attend(agent: "Joined", tell: Callable[[Uses], Awaitable[None]], hear: Callable[[], Awaitable[None]]) -> None:
+    """Tell an agent what its meters are used for and `hear` what they show until it leaves; then say so on the screens, and write what is left."""
+    changed = asyncio.Event()
+    changed.set()
+    hub = agent.state.hub
+    hub.uses_changed.add(changed)
+    beside = asyncio.gather(agent.obey(changed, tell), agent.keep())
+    try:
+        await hear()
+    except WebSocketDisconnect:
+        pass
     finally:
         hub.uses_changed.discard(changed)
         beside.cancel()
@@ -69,15 +85,16 @@ async def join(socket: WebSocket) -> None:
             await run_in_threadpool(agent.leave)
 
 
-class _Agent:
+class Joined:
     """An agent that has joined this process."""
 
-    def __init__(self, socket: WebSocket, hello: Hello, joined_at: datetime) -> None:
-        self._socket, self._hello, self._joined_at, self._state = socket, hello, joined_at, socket.app.state
+    def __init__(self, state: State, hello: Hello) -> None:
+        self.state, self._hello = state, hello
+        self._joined_at = _arrived(state.engine, hello)
         self._keepers: dict[Key, Keeper] = {}
         self._ended: list[tuple[Key, UUID]] = []
 
-    async def obey(self, changed: asyncio.Event) -> None:
+    async def obey(self, changed: asyncio.Event, tell: Callable[[Uses], Awaitable[None]]) -> None:
         """Tell it what its meters are used for, and again whenever that changes."""
         while True:
             await changed.wait()
@@ -88,17 +105,13 @@ class _Agent:
                 changed.set()
                 await asyncio.sleep(LOOKS_S)
                 continue
-            await self._socket.send_text(uses.model_dump_json())
+            await tell(uses)
 
-    async def hear(self) -> None:
-        """Pass on what its meters show, until it leaves. ValidationError where it says what is not agreed."""
-        while True:
-            words = await self._socket.receive_text()
-            shown = Shown.model_validate_json(words[:LONGEST])
-            keeper = self._keepers.get((shown.meter, shown.job))
-            if keeper is None:
-                continue  # put away a moment ago
-            self._state.streams.put(shown.job, words)
+    def show(self, shown: Shown, words: str) -> None:
+        """Pass on what a meter shows, as `words` have it; one that was put away a moment ago is heard by nobody."""
+        keeper = self._keepers.get((shown.meter, shown.job))
+        if keeper is not None:
+            self.state.streams.put(shown.job, words)
             keeper.take(shown)
 
     async def keep(self) -> None:
@@ -114,16 +127,16 @@ class _Agent:
         """Say on the screens that its meters show nothing any more."""
         for meter, job in self._keepers:
             told = Shown(meter=meter, job=job, lost="The link to the meter's agent is lost; it joins again by itself")
-            self._state.streams.put(job, told.model_dump_json(exclude_defaults=True))
+            self.state.streams.put(job, told.model_dump_json(exclude_defaults=True))
 
     def leave(self) -> None:
         """Write what is left, and note that it went."""
         self._write(list(self._keepers.values()))
-        with Session(self._state.engine) as session:
+        with Session(self.state.engine) as session:
             meters.leave(session, self._hello.agent, self._joined_at)
 
     def _uses(self) -> Uses:
-        with Session(self._state.engine) as session:
+        with Session(self.state.engine) as session:
             uses, rows = work.wanted_of(session, self._hello.agent)
             keepers = dict[Key, Keeper]()
             for key, (use, meter) in rows.items():
@@ -137,7 +150,7 @@ class _Agent:
         return uses
 
     def _write(self, due: list[Keeper]) -> None:
-        with Session(self._state.engine) as session:
+        with Session(self.state.engine) as session:
             for keeper in due:
                 keeper.write(session, time.monotonic())
 
@@ -148,7 +161,7 @@ class _Agent:
             if keeper is not None:
                 keeper.write(session, time.monotonic(), last=capture)
             if to_be_read(session, capture):
-                self._state.queue.read_capture(capture)
+                self.state.queue.read_capture(capture)
         self._ended = []
 
 

@@ -31,6 +31,8 @@ router = APIRouter()
 SCREEN = Screen(name="meters", path="/meters", title=N_("Meters"), aside=True)
 NEEDED = {i.value: needed(i) for i in Instrument if needed(i)}
 """What a meter is set to for each test, as the bar checks it before it logs."""
+BAUDS = (9600, 19200, 38400, 57600, 115200)
+"""Speeds of serial lines that meters have (common practice), the usual one first."""
 SET = ("measured", "factor", "shown", "reset", "watches")
 
 
@@ -39,7 +41,7 @@ def of_the_yard(request: Request, db: Db, who: Who) -> Response:
     """Every meter the yard has seen, and how another one joins; the key is shown to whoever leads the yard."""
     context: dict[str, Any] = {
         "meters": store.meters(db), "jobs": store.jobs_with(db), "address": ADDRESS, "here": str(request.base_url).rstrip("/"),
-        "key": work.yard_key(db) if who.person.role.may(Right.LEAD) else "",
+        "bauds": BAUDS, "key": work.yard_key(db) if who.person.role.may(Right.LEAD) else "",
     }  # fmt: skip
     return templates.TemplateResponse(request, "meters/meters.html", context)
 

@@ -1,0 +1,65 @@
+"""A meter on a serial port of a browser: let in as its person is, asked by the app, its figures on the job's screens."""
+
+import json
+
+import pytest
+from sqlmodel import Session, select
+from starlette.testclient import WebSocketTestSession
+from starlette.websockets import WebSocketDisconnect
+
+from iron_probe.instruments.messages import KEY_HEADER
+from iron_probe.instruments.messages import PATH as AGENTS
+from iron_probe.store.meters import MeterRow
+from iron_probe.web.meters.browsers import PATH
+from tests.conftest import Visitor, until
+
+
+def meters(visitor: Visitor) -> list[MeterRow]:
+    with Session(visitor.app.state.engine) as session:  # type: ignore[attr-defined]
+        return list(session.exec(select(MeterRow)))
+
+
+def answer(link: WebSocketTestSession, said: str) -> str:
+    """Answer the next question with that; the question."""
+    asked = json.loads(link.receive_text())
+    link.send_text(json.dumps({"number": asked["number"], "said": said}))
+    return str(asked["ask"])
+
+
+def test_it_is_asked_what_it_is_taken_and_read(visitor: Visitor) -> None:
+    with visitor.websocket_connect(PATH) as link:
+        assert answer(link, "Quay,Serial meter,7,1") == "*IDN?"
+        assert "Serial meter" in json.loads(link.receive_text())["identity"]
+        (row,) = meters(visitor)
+        assert row.joined and not row.stand_in
+        hub = visitor.app.state.hub  # type: ignore[attr-defined]
+        with hub.waiting(103) as screen:
+            visitor.submit(f"/jobs/103/meters/{row.id}", do="take", measured="dc_volts")
+            assert answer(link, "12.61") == "MEAS:VOLT:DC?"
+            told: list[dict[str, object]] = []
+
+            def is_shown() -> bool:
+                told.extend(json.loads(screen.get_nowait().said) for _ in range(screen.qsize()))
+                return any(t.get("values") == [12.61] for t in told)
+
+            until(is_shown)
+    until(lambda: not any(m.joined for m in meters(visitor)))
+
+
+@pytest.mark.parametrize("words", ["", "{}", '{"number": -1, "said": ""}', "[" * 2000])
+def test_a_page_that_says_what_is_not_agreed_is_let_go(visitor: Visitor, words: str) -> None:
+    with visitor.websocket_connect(PATH) as link:
+        link.receive_text()
+        link.send_text(words)
+        with pytest.raises(WebSocketDisconnect):
+            while True:
+                link.receive_text()
+    assert meters(visitor) == []
+
+
+@pytest.mark.parametrize("path", [PATH, AGENTS])
+def test_pages_of_other_sites_and_other_names_open_no_socket(visitor: Visitor, path: str) -> None:
+    for headers in ({"origin": "http://elsewhere.example"}, {"host": "elsewhere.example"}):
+        with pytest.raises(WebSocketDisconnect), visitor.websocket_connect(path, headers=headers | {KEY_HEADER: "x"}):
+            pass
+    assert meters(visitor) == []
