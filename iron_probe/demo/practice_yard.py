@@ -15,6 +15,7 @@ from iron_probe.core.job.numbering import numbered
 from iron_probe.demo.stage import AT_HAND
 from iron_probe.store.tables import JobRow, now
 from iron_probe.work import practice
+from iron_probe.work.ensembles import make
 from iron_probe.work.jobs import change_job, find_job, set_on
 from iron_probe.work.logs import append, job_log
 
@@ -50,7 +51,7 @@ def _story_of(asked: tuple[Level, str, int]) -> practice.Story:
 
 
 def _work(session: Session, case_id: UUID) -> None:
-    """Read, mend, try it, close."""
+    """Read, mend, try it, close; what the replay says is there when somebody looks."""
     job = find_job(session, session.get_one(JobRow, case_id).number)
     assert job is not None
     for red, black, state in PROBED:
@@ -66,6 +67,7 @@ def _work(session: Session, case_id: UUID) -> None:
     _read(session, job, {"instrument": Instrument.VOLTMETER.value, "red": job.sheet.plus, "black": job.sheet.minus, "state": crank})
     append(session, job, AT_HAND, ClosedLine(ending=Ending.REPAIRED))
     change_job(session, job, set_on(closed_at=now()))
+    practice.work_replay(session, job.id, make)
 
 
 def _read(session: Session, job: Job, sent: dict[str, str]) -> None:

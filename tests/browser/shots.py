@@ -2,6 +2,7 @@
 
 import urllib.request
 
+from selenium import webdriver
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import WebDriverWait
 
@@ -13,7 +14,7 @@ VIEWS = [
     ("intake", 1280, 800, "/jobs/new"),
     ("bench", 1280, 800, "/jobs/102"),
     ("bench-phone", 390, 844, "/jobs/102"),
-    ("bench-motorcycle", 1280, 800, "/jobs/103"),
+    ("meters", 1280, 800, "/jobs/112"),
     ("battery", 1280, 800, "/jobs/104/battery?draw=60 mA&hours=30"),
     ("crank-trace", 1280, 800, "/jobs/104/captures/CAPTURE"),
     ("control", 1280, 800, "/jobs/105/control"),
@@ -21,19 +22,31 @@ VIEWS = [
     ("drain", 1280, 800, "/jobs/109/drain"),
     ("sweep", 1280, 900, "/jobs/109/drain/sweep?at=l2"),
     ("blown-fuse", 1280, 800, "/jobs/111/fuse"),
-    ("control-phone", 390, 844, "/jobs/105/control"),
+    ("practice", 1280, 800, "/jobs/113/practice"),
+    ("lesson", 390, 844, "/practice/lessons/both_ways?state=crank&knobs=3,0"),
     ("suspect", 1280, 800, "/jobs/102/suspects/isolator"),
     ("compose", 1280, 800, "/compose?kind=mower&start=key-frame&agree=seat&agree=blades"),
     ("workbench", 1280, 800, "/machines/2/workbench"),
     ("machine", 1280, 800, "/machines/2"),
-    ("repair", 1280, 800, "/jobs/101/repair"),
     ("report", 1280, 800, "/jobs/101/report"),
 ]
 
 
+def take_meter(driver: webdriver.Chrome, url: str) -> None:
+    """Take the bay's multimeter to its open case, and wait until its figure is at the foot of the page."""
+    wait = WebDriverWait(driver, 150)
+    take = '//li[contains(., "Multimeter")]//button[contains(., "volts DC")]'
+    wait.until(lambda d: (d.get(f"{url}/jobs/112/meters"), d.find_elements(By.XPATH, take))[1])
+    driver.find_element(By.XPATH, take).click()
+    driver.get(f"{url}/jobs/112")
+    wait.until(
+        lambda d: "V" in d.find_element(By.CSS_SELECTOR, "#meters").text and d.find_element(By.CSS_SELECTOR, "[data-figure]").text != "—"
+    )
+
+
 def main() -> None:
     """Start the app on fresh demo data and picture each view."""
-    with served_app() as app:
+    with served_app(IRON_PROBE_STAND_INS="1") as app:
         for number in (101, 102, 103, 105, 106):  # a suspect's page waits until the job's ensemble is ready
             urllib.request.urlopen(f"{app.url}/jobs/{number}/suspects/battery").close()
         for name, width, height, view in VIEWS:
@@ -43,6 +56,8 @@ def main() -> None:
                 driver.get(app.url + path.removesuffix("/CAPTURE"))
                 path = driver.find_element(By.CSS_SELECTOR, "tbody a").get_attribute("href").removeprefix(app.url)
             driver.get(app.url + path)
+            if name == "meters":
+                take_meter(driver, app.url)
             WebDriverWait(driver, 150).until(
                 lambda d: not d.find_elements(By.CSS_SELECTOR, ".trace:not([data-shown]), #charge-word[hx-get]")
             )
