@@ -42,9 +42,12 @@ def test_a_meter_on_a_port_of_the_browser_comes_along_from_page_to_page(served: 
     wait.until(lambda d: figure(d) == "12.61 V")
     driver.get(f"{served.url}/jobs/103")
     wait.until(lambda d: figure(d) == "12.61 V")  # the page before it let the port go, this one took it
+    driver.get(f"{served.url}/jobs/103/charge")
+    strip = '[aria-label="Volts and amps as the meters stream them"] .volts'
+    wait.until(lambda d: len((d.find_element(By.CSS_SELECTOR, strip).get_attribute("points") or "").split()) > 2)
     driver.execute_script("localStorage.setItem('unplugged', '1')")
     wait.until(lambda d: figure(d) == "—")
-    assert "serial port" in driver.find_element(By.CSS_SELECTOR, "#meters [data-word]").text
+    wait.until(lambda d: "serial port" in d.find_element(By.CSS_SELECTOR, "#meters [data-word]").text)
     driver.execute_script("localStorage.removeItem('unplugged')")
     wait.until(lambda d: figure(d) == "12.61 V")
     driver.get(f"{served.url}/meters")

@@ -15,7 +15,7 @@ from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.diagnose.test_book import same_place
-from iron_probe.core.draw.trend import Strip, trend
+from iron_probe.core.draw.trend import Frame, Strip, frame, trend
 from iron_probe.core.errors import IronProbeError
 from iron_probe.core.job.fold import JobLog, LoggedReading, newest_volts
 from iron_probe.core.job.job import Job
@@ -115,6 +115,11 @@ class ChargePage:
     def ask(self) -> SpotIn:
         """The place worked on in its state: the reading to take there."""
         return self.here.spot.in_state(self.shown)
+
+    @property
+    def live(self) -> Frame:
+        """The strip that is drawn as meters stream."""
+        return frame(band(self.job.temp_degc, self.sheet.system_v), self.maker.rated_a, self.sheet.system_v)
 
     @property
     def at(self) -> str:

@@ -2,7 +2,7 @@
 
 import pytest
 
-from iron_probe.core.draw.trend import trend
+from iron_probe.core.draw.trend import frame, trend
 
 
 def test_points_keep_their_order_and_their_place_between_the_ends() -> None:
@@ -26,3 +26,10 @@ def test_24_v_is_drawn_on_the_same_scale() -> None:
     assert twenty_four is not None
     for a, b in zip(twelve.volts, twenty_four.volts, strict=True):
         assert a == pytest.approx(b)
+
+
+def test_a_frame_yet_to_be_filled_is_that_of_the_trend() -> None:
+    strip = trend([(0, 24.8), (9, 28.4)], [], (27.0, 29.4), 90, 24)
+    empty = frame((27.0, 29.4), 90, 24)
+    assert strip is not None and empty.band == strip.band and empty.most_a == strip.most_a
+    assert strip.volts[1][1] == pytest.approx(1 - (28.4 - empty.low_v) / (empty.high_v - empty.low_v))
