@@ -10,8 +10,9 @@ from sqlalchemy import Engine
 from sqlmodel import Session
 
 from iron_probe.core.people.rights import Right, Role
-from iron_probe.instruments.messages import PATH
+from iron_probe.instruments.messages import PATH as AGENTS
 from iron_probe.web.app import create_app
+from iron_probe.web.meters.browsers import PATH as BROWSERS
 from iron_probe.web.who import COOKIE, checked, right_of
 from iron_probe.work.people import add_person, join, owner_key, sign_in
 from tests.conftest import Visitor
@@ -20,6 +21,7 @@ OPEN = {"/sign-in", "/sign-in/sample", "/join/{key}", "/sw.js", "/manifest.webma
 """What is there for whoever comes: nothing of the yard can be read or written by it."""
 LEADS = {"/people", "/people/{number}/link", "/people/{number}/role", "/people/{number}/left", "/audit", "/metrics"}
 ONES_OWN = {"/sign-out", "/me/password", "/me/sign-ins/{sign_in}/end"}
+SOCKETS = {AGENTS, BROWSERS}
 STREAMS = {"/live"}
 """What never ends once it is let in: only those it is shut to are asked here."""
 WORDS = "four dry oak planks"
@@ -60,11 +62,11 @@ def routes_of(client: Visitor) -> Iterator[tuple[str, str, Right]]:
 
 
 def _walk(routes: list[Any]) -> Iterator[Any]:
-    """Routes as they are reached, those of included routers with what was hung on them there; the agents' websocket is let in by its key
-    (`tests/web/meters/test_agents.py`)."""
+    """Routes as they are reached, those of included routers with what was hung on them there; websockets let in by themselves
+    (`tests/web/meters`)."""
     for route in routes:
         if hasattr(route, "effective_route_contexts"):
-            yield from (r for r in route.effective_route_contexts() if r.original_route.path != PATH)
+            yield from (r for r in route.effective_route_contexts() if r.original_route.path not in SOCKETS)
 
 
 def filled(path: str) -> str:

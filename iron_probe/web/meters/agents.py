@@ -9,6 +9,7 @@ from collections.abc import Awaitable, Callable
 from datetime import datetime
 from uuid import UUID
 
+import anyio
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import ValidationError
 from sqlalchemy import Engine
@@ -81,7 +82,7 @@ async def attend(agent: "Joined", tell: Callable[[Uses], Awaitable[None]], hear:
         with contextlib.suppress(asyncio.CancelledError, SQLAlchemyError, RuntimeError, WebSocketDisconnect):
             await beside
         agent.lost()
-        with contextlib.suppress(SQLAlchemyError):
+        with contextlib.suppress(SQLAlchemyError), anyio.CancelScope(shield=True):  # also where the app itself is being stopped
             await run_in_threadpool(agent.leave)
 
 

@@ -5,6 +5,7 @@ import contextlib
 from functools import partial
 from typing import Annotated
 
+import anyio
 from fastapi import APIRouter, WebSocket, WebSocketDisconnect
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from starlette.concurrency import run_in_threadpool
@@ -78,7 +79,9 @@ async def _work(socket: WebSocket, meter: RelayedMeter, hearing: asyncio.Task[No
     try:
         await attend(agent, tell, until_gone)
     finally:
-        await run_in_threadpool(readers.read, ())
+        meter.leave()
+        with anyio.CancelScope(shield=True):
+            await run_in_threadpool(readers.read, ())
 
 
 async def _hear(socket: WebSocket, meter: RelayedMeter) -> None:

@@ -1,16 +1,23 @@
 """A meter on a serial port of a browser: let in as its person is, asked by the app, its figures on the job's screens."""
 
 import json
+from pathlib import Path
 
 import pytest
+from sqlalchemy import Engine
 from sqlmodel import Session, select
 from starlette.testclient import WebSocketTestSession
 from starlette.websockets import WebSocketDisconnect
 
+from iron_probe.core.people.rights import Right
 from iron_probe.instruments.messages import KEY_HEADER
 from iron_probe.instruments.messages import PATH as AGENTS
+from iron_probe.store import people
 from iron_probe.store.meters import MeterRow
+from iron_probe.store.people import Person
+from iron_probe.web.app import create_app
 from iron_probe.web.meters.browsers import PATH
+from iron_probe.web.who import SAMPLE_COOKIE
 from tests.conftest import Visitor, until
 
 
@@ -63,3 +70,22 @@ def test_pages_of_other_sites_and_other_names_open_no_socket(visitor: Visitor, p
         with pytest.raises(WebSocketDisconnect), visitor.websocket_connect(path, headers=headers | {KEY_HEADER: "x"}):
             pass
     assert meters(visitor) == []
+
+
+def test_nobody_who_is_not_signed_in_or_only_looks_brings_a_meter(yard: Engine, tmp_path: Path) -> None:
+    with (
+        Visitor(create_app(yard, tmp_path, accounts=True)) as stranger,
+        pytest.raises(WebSocketDisconnect),
+        stranger.websocket_connect(PATH),
+    ):
+        pass
+    with Visitor(create_app(yard, tmp_path)) as visitor:
+        looker = next(p for p in samples(visitor) if not p.role.may(Right.WORK))
+        visitor.cookies.set(SAMPLE_COOKIE, str(looker.number))
+        with pytest.raises(WebSocketDisconnect), visitor.websocket_connect(PATH):
+            pass
+
+
+def samples(visitor: Visitor) -> list[Person]:
+    with Session(visitor.app.state.engine) as session:  # type: ignore[attr-defined]
+        return list(people.samples(session))
