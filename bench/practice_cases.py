@@ -18,6 +18,7 @@ from bench.follower import MOST_STEPS, Follower, Page, defaults
 from bench.rig_trials import code_hash
 from iron_probe.bay.case import BY_CHANCE, Level, faults_of
 from iron_probe.bay.marks import PASSES
+from iron_probe.bay.proof import carried_a
 from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument
@@ -142,7 +143,7 @@ class Marked:
 def own_reading(sheet: Sheet, element: str) -> dict[str, str]:
     """A reading at a part itself, in the state it works hardest: volts over its two ends, or the clamp round it."""
     part = sheet.element(element)
-    state = sheet.cranking_state() or next(iter(sheet.running_states()), next(iter(sheet.states)))
+    state = max(sheet.states, key=lambda s: carried_a(sheet, s).get(element, 0.0))
     asked = {"state": state, "instrument": Instrument.VOLTMETER.value, "entry_id": str(uuid4())}
     ends = part.points()
     if len(ends) == 2:
