@@ -101,6 +101,13 @@ class InBay:
         self.mended += elements
         self.rebuild()
 
+    def own_part(self, drawn: Sheet, element: str) -> str:
+        """The part of this machine that is meant by one of a drawing that was changed since: the same, or one that it touches; nothing where it touches none."""
+        if any(e.id == element for e in self.sheet.elements):
+            return element
+        meets = {p for e in drawn.elements if e.id == element for p in e.points()} - {self.sheet.plus, self.sheet.minus}
+        return next((e.id for e in self.sheet.elements if meets & set(e.points())), "")
+
     def lies_at(self, fault: HiddenFault, part: str) -> bool:
         """Whether a technician who takes that part in hand meets the fault: it is the part's, or joins it undrawn, or lies where no fuse parts it further."""
         if fault.element == part:

@@ -64,24 +64,24 @@ def handled_minutes(sheet: Sheet, handled: Sequence[Handled]) -> float:
     return sum(ACT_MINUTES[done.act] + reach.get(done.element, 0.0) for done in handled)
 
 
-def worked_on(log: JobLog, bay: InBay, closed: bool) -> Worked:
-    """How a case was worked by its log; `bay` is its machine as the repairs have left it."""
+def worked_on(log: JobLog, bay: InBay, drawn: Sheet, closed: bool) -> Worked:
+    """How a case was worked by its log, on the drawing as it is today; `bay` is its machine as the repairs have left it."""
     sheet = bay.sheet
     last = max((r.epoch for r in log.repairs), default=log.epoch)
     taken = [r.reading for r in log.readings if r.epoch <= last]
     drains = [k for k, _ in log.lines(DrainLine) if k.epoch <= last]
     spots = [(r.red, r.black, r.branch) for r in taken]
-    minutes = round(minutes_of(sheet, taken) + len(drains) * (CLAMP_MINUTES + 1.0) + handled_minutes(sheet, bay.handled), 1)
+    minutes = round(minutes_of(drawn, taken) + len(drains) * (CLAMP_MINUTES + 1.0) + handled_minutes(sheet, bay.handled), 1)
     fuses = sum(r.instrument is Instrument.NEW_FUSE and r.word == "blows" for r in taken)
     return Worked(
         minutes=minutes,
         readings=len(taken) + len(drains),
         visits=sum(a != b for a, b in zip(spots, [None, *spots], strict=False)),
         innocent=tuple(sheet.element(e).title for e in bay.innocent),
-        unproven=tuple(title for r in log.repairs for title in unproven_in(log, r, sheet)),
+        unproven=tuple(title for r in log.repairs for title in unproven_in(log, r, drawn)),
         left=tuple(sheet.element(f.element).title for f in bay.faults),
         closed=closed,
-        unloaded=tuple(title for r in log.repairs for title in unloaded_in(log, r, sheet)),
+        unloaded=tuple(title for r in log.repairs for title in unloaded_in(log, r, drawn)),
         broke=tuple(sheet.element(h.element).title for h in bay.handled if h.broke),
         cautions=tuple(h.caution for h in bay.handled if h.caution),
         cost=cost(sheet, minutes, bay.mended, fuses),

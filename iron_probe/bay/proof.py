@@ -20,14 +20,14 @@ def unproven_in(log: JobLog, repair: LoggedRepair, sheet: Sheet) -> list[str]:
     """Titles of the parts of a repair that nothing had been read at, by then."""
     before = replace(log, readings=tuple(r for r in log.readings if r.epoch <= repair.epoch), repairs=())
     own = set(confirmed(before, sheet)) | {line.where.partition(".")[0] for k, line in log.lines(DrainLine) if k.epoch <= repair.epoch}
-    return [sheet.element(e).title for e in repair.elements if e not in own]
+    return [e.title for e in sheet.elements if e.id in repair.elements and e.id not in own]
 
 
 def unloaded_in(log: JobLog, repair: LoggedRepair, sheet: Sheet) -> list[str]:
     """Titles of the parts of a repair that were read at themselves, and by then only where little flows through them, or by ohms that were none too
     many, or by eye: such a reading neither clears nor condemns."""
     found = []
-    for part in repair.elements:
+    for part in (e.id for e in sheet.elements if e.id in repair.elements):
         own = [r.reading for r in log.readings if r.counts and r.epoch <= repair.epoch and _is_of(r.reading, part, sheet)]
         if own and not any(_counts_as_proof(r, part, sheet) for r in own):
             found.append(sheet.element(part).title)

@@ -152,18 +152,18 @@ def machine_now(session: Session, job: Job, log: JobLog) -> InBay:
     if row is None:
         raise ReadingError("This job is no practice: its machine stands in the yard, and only a real meter reads it")
     repaired = tuple(repair.elements for repair in log.repairs)
-    return _bays.get((job.id, repaired, len(row.handled)), lambda: _built(session, row, repaired))
+    return _bays.get((job.id, repaired, len(row.handled)), lambda: _built(session, row, job.sheet, repaired))
 
 
-def _built(session: Session, row: PracticeRow, repaired: tuple[tuple[str, ...], ...]) -> InBay:
-    """The machine with what was repaired and what hands did, each in its turn."""
+def _built(session: Session, row: PracticeRow, drawn: Sheet, repaired: tuple[tuple[str, ...], ...]) -> InBay:
+    """The machine with what was repaired on the drawing of today and what hands did, each in its turn."""
     bay = machine_with(drawing_of(session, row), row.seed, faults_of(row.faults))
     for turn in range(len(repaired) + 1):
         for done in row.handled:
             if min(done.get("repairs", len(repaired)), len(repaired)) == turn:
                 handle_in(bay, Act(done["by"]), done["element"], done["state"])
         if turn < len(repaired):
-            bay.mend(list(repaired[turn]))
+            bay.mend([own for part in repaired[turn] if (own := bay.own_part(drawn, part))])
     return bay
 
 
@@ -174,17 +174,26 @@ def handle(session: Session, job: Job, log: JobLog, by: str, element: str, state
         raise ReadingError("Hands are laid on a practice machine while its job is open")
     if by not in {a.value for a in Act}:
         raise ReadingError(f"Hands know {', '.join(a.value for a in Act)}: choose one of these")
-    element = "" if by == Act.TIME else job.sheet.element(element).id
+    drawn = "" if by == Act.TIME else job.sheet.element(element).id
     job.sheet.state(state)
     if len(row.handled) >= MOST_HANDLED:
         raise ReadingError(f"Hands were laid on it {MOST_HANDLED} times: measure now")
     with hands_on():
+        bay = machine_now(session, job, log)
+        own = bay.own_part(job.sheet, drawn) if drawn else ""
+        if drawn and not own:
+            raise ReadingError("What was drawn there touches no part of this machine: choose one beside it")
         if by in (Act.BRIDGE, Act.SERIES):
-            way_through(machine_now(session, job, log).sheet.element(element))
-        row.handled = [*row.handled, {"by": by, "element": element, "state": state, "repairs": len(log.repairs)}]
+            way_through(bay.sheet.element(own))
+        row.handled = [*row.handled, {"by": by, "element": own, "state": state, "repairs": len(log.repairs)}]
         session.add(row)
+        try:
+            done = machine_now(session, job, log).handled[-1]
+        except RigError:  # what ngspice cannot solve was not done
+            session.rollback()
+            raise
         session.commit()
-        return machine_now(session, job, log).handled[-1]
+        return done
 
 
 def machine_with(sheet: Sheet, seed: int, faults: Sequence[HiddenFault]) -> InBay:
@@ -254,7 +263,7 @@ def result(session: Session, job: Job, log: JobLog) -> Result:
     closed = job.closed_at is not None
     with hands_on():
         bay = machine_now(session, job, log)
-        done = worked_on(log, bay, closed)
+        done = worked_on(log, bay, job.sheet, closed)
     row = case_row(session, job.id)
     assert row is not None
     replay = Replay.model_validate(row.replay) if row.replay is not None and closed else None
@@ -284,7 +293,7 @@ def work_replay(session: Session, job_id: UUID, engine_of: Callable[[Wanted], Re
             bay = machine_with(drawing_of(session, row), row.seed, faults_of(row.faults))
             found = Replay.of(steps, *par(case_of(job, JobLog(), engine), engine.book, heard, bay))
     with hands_on():
-        done = worked_on(log, machine_now(session, job, log), job.closed_at is not None)
+        done = worked_on(log, machine_now(session, job, log), job.sheet, job.closed_at is not None)
     row.replay, row.marks = found.model_dump(mode="json"), marks(done, found.par_minutes, found.idle)
     session.add(row)
     session.commit()

@@ -8,6 +8,7 @@ from sqlmodel import Session
 
 from bench.practice_cases import ByStandIn
 from iron_probe.bay.case import Level, faults_of
+from iron_probe.rig.errors import RigError
 from iron_probe.rig.machine import BroughtBy
 from iron_probe.store.practice import case_row
 from tests.conftest import Visitor
@@ -132,8 +133,8 @@ def test_marks_are_kept_by_person_and_go_out_as_files(visitor: Visitor, hands: B
     assert told["marks"] >= 60 and told["hidden"] and told["replay"]["steps"] and told["without_guide"] is False
     page = visitor.get("/practice").text
     assert f'Una Skerry</td><td class="num">1</td><td class="num">1</td><td class="num">{told["marks"]}' in page
-    header, row = visitor.get("/practice/records.csv").text.splitlines()
-    assert header.startswith("closed,by,level") and row.endswith(f"Una Skerry,one,green-mower,9,0,{told['marks']}")
+    header, *rows = visitor.get("/practice/records.csv").text.splitlines()
+    assert header.startswith("closed,by,level") and rows[-1].endswith(f"Una Skerry,one,green-mower,9,0,{told['marks']}")
     link = "/practice?level=one&amp;machine=green-mower&amp;number=9"
     assert link in visitor.get(f"{hands.job}/practice").text
     set_ = visitor.get(link.replace("&amp;", "&") + "&alone=1").text
@@ -210,3 +211,16 @@ def test_benches_name_no_next_place_to_who_works_alone(visitor: Visitor, screen:
         visitor.submit("/practice", level="drain", sheet_id="pool-car", number="8", alone=alone, entry_id=str(uuid4()))
         pages.append(visitor.get("/".join(visitor.last.url.path.split("/")[:3]) + screen).text)
     assert names in pages[0] and names not in pages[1]
+
+
+def test_what_cannot_be_solved_was_not_done(visitor: Visitor, hands: ByStandIn, monkeypatch: pytest.MonkeyPatch) -> None:
+    assert hands.begin(Level.SOUND, "green-mower", 9)
+
+    def stuck(*_: object) -> None:
+        raise RigError("it never settles")
+
+    with monkeypatch.context() as patch:
+        patch.setattr("iron_probe.work.practice.handle_in", stuck)
+        page = visitor.submit(f"{hands.job}/hands", by="touch", element="battery", state="crank")
+        assert visitor.last.status_code == 422 and "does not answer" in page
+    assert "Cranks" in visitor.get(f"{hands.job}/cabin?state=crank").text
