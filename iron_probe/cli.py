@@ -137,13 +137,14 @@ def meters(
     look: Annotated[str, typer.Option(help="a host to look through for meters; nothing is broadcast")] = "",
     name: Annotated[str, typer.Option(help="what this agent is called in the yard")] = "",
     measures: Annotated[str, typer.Option(help="what the meters named can be set to, by commas")] = "dc_volts,ac_volts,ohms,amps",
+    rate: Annotated[int, typer.Option(help="figures a second, as far as the meter keeps up", min=1, max=20)] = 10,
 ) -> None:
     """Join meters to a yard and stream what they show; the yard's key comes in IRON_PROBE_METER_KEY."""
     from iron_probe.instruments import joining
 
     with told_plainly():
         joining.join_meters(
-            yard, os.environ.get("IRON_PROBE_METER_KEY", ""), name or socket.gethostname(), meter or [], look, measures, typer.echo
+            yard, os.environ.get("IRON_PROBE_METER_KEY", ""), name or socket.gethostname(), meter or [], look, measures, rate, typer.echo
         )
 
 

@@ -4,16 +4,17 @@ from collections.abc import Sequence
 
 from iron_probe.core.circuit.charging import Alternator, FieldRegulator
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.core.diagnose.altered import BRIDGE_MOHM, FIELD_LEAD_OHM, SUBSTITUTE_OHM
 from iron_probe.core.diagnose.evidence import BRIDGES, LAMPS, LOOK_WORDS, WORDS, Instrument, Reading
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import CHARGES_V
 from iron_probe.rig.catalogue import HiddenFault
 from iron_probe.rig.machine import Bypass
-from iron_probe.rig.meters import LOAD_TESTER_OHM, Hand
+from iron_probe.rig.meters import LAMP_OHM, LOAD_TESTER_OHM, Hand
 from iron_probe.rig.plant import Plant
 
 SIZE = {Instrument.LAMP_SMALL: "small", Instrument.LAMP_MEDIUM: "medium", Instrument.LAMP_LARGE: "large"}
+BRIDGE_OHM = 0.01
+"""A bridge of wire in the hand, with its clips [Ω] (common practice)."""
 FORCES = (Instrument.SUBSTITUTE, Instrument.FULL_FIELD)
 BY_HAND = (*LAMPS, *BRIDGES, *FORCES, Instrument.ANSWERS, Instrument.TESTER, Instrument.LOOKS)
 """Instruments that are read here; all others are the rig's reader's."""
@@ -36,11 +37,11 @@ def by_hand(plant: Plant, hand: Hand, faults: Sequence[HiddenFault], asked: Read
     red, black, part = asked.red or "", asked.black or "", (asked.branch or "").partition(".")[0]
     kind = asked.instrument
     if kind is Instrument.TESTER:
-        return asked.model_copy(update={"value": inside_ohm(plant)})
+        return asked.model_copy(update={"value": inside_ohm(plant, *plant.machine.sheet.element(part).points()[:2])})
     if kind in LAMPS:
         word = hand.lamp(plant, red, black, SIZE[kind])
     elif kind in BRIDGES:
-        word = hand.bridged(plant, red, black, BRIDGE_MOHM[kind] / 1000).value
+        word = hand.bridged(plant, red, black, BRIDGE_OHM).value
     elif kind is Instrument.ANSWERS:
         word = WORDS[kind][plant.devices.alive.get(part, False)]
     elif kind is Instrument.LOOKS:
@@ -50,11 +51,10 @@ def by_hand(plant: Plant, hand: Hand, faults: Sequence[HiddenFault], asked: Read
     return asked.model_copy(update={"word": word})
 
 
-def inside_ohm(plant: Plant) -> float:
-    """What a battery tester finds between the posts [Ω]: how far a load pulls them down, over its amps."""
-    sheet = plant.machine.sheet
-    load_ohm = LOAD_TESTER_OHM * sheet.system_v / 12
-    open_v, loaded_v = plant.between(sheet.plus, sheet.minus).value, plant.between(sheet.plus, sheet.minus, load_ohm).value
+def inside_ohm(plant: Plant, red: str, black: str) -> float:
+    """What a battery tester finds between two posts [Ω]: how far a load pulls them down, over its amps."""
+    load_ohm = LOAD_TESTER_OHM * plant.machine.sheet.volts_between(red, black) / 12
+    open_v, loaded_v = abs(plant.between(red, black).value), abs(plant.between(red, black, load_ohm).value)
     return max(open_v - loaded_v, 0.0) / max(loaded_v / load_ohm, 1e-6)
 
 
@@ -77,9 +77,9 @@ def _lead(sheet: Sheet, asked: Reading) -> Bypass:
     alternator = sheet.element((asked.branch or "").partition(".")[0])
     if isinstance(alternator, Alternator):
         if asked.instrument is Instrument.SUBSTITUTE and alternator.l:
-            return Bypass(sheet.plus, alternator.l, SUBSTITUTE_OHM * (sheet.system_v / 12) ** 2)
+            return Bypass(sheet.plus, alternator.l, LAMP_OHM["small"] * (sheet.system_v / 12) ** 2)
         outside = sheet.element(alternator.regulator) if alternator.regulator else None
         if asked.instrument is Instrument.FULL_FIELD and alternator.f and isinstance(outside, FieldRegulator):
             ends = (sheet.plus, alternator.f) if outside.drives == "feeds" else (alternator.f, alternator.case)
-            return Bypass(*ends, FIELD_LEAD_OHM)
+            return Bypass(*ends, BRIDGE_OHM)
     raise ReadingError(f"{alternator.title} has no terminal for that test")

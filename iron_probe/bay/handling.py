@@ -8,6 +8,7 @@ from math import inf
 import numpy as np
 
 from iron_probe.bay.acts import Act, Caution, Handled
+from iron_probe.bay.by_hand import BRIDGE_OHM
 from iron_probe.bay.in_bay import InBay
 from iron_probe.core.circuit.charging import Alternator, Stator
 from iron_probe.core.circuit.elements import Conductor, Element, Fuse, Joint, Starter, Switch
@@ -26,8 +27,8 @@ THREAD, TEARS = "thread_ohm", 0.4
 """What hangs by one strand of copper, and how often that tears when it is moved (chosen here)."""
 PIN_LOST = 0.04
 """How often a sound plug or joint is not what it was when it is joined again (chosen here)."""
-BRIDGE_OHM, SMOKES_A = 0.01, 50.0
-"""A bridge of hand-held wire, and what it no longer carries [A] (common practice)."""
+SMOKES_A = 50.0
+"""What a bridge of hand-held wire no longer carries [A] (common practice)."""
 AMMETER_OHM, METER_FUSE_A = 0.03, 10.0
 """A hand meter's current range with its leads, and its fuse [A]."""
 
@@ -115,7 +116,7 @@ def _moved(bay: InBay, done: Handled, part: Element, rng: np.random.Generator) -
 
 
 def _as_it_was(bay: InBay) -> None:
-    """What was eased is there again."""
+    """What was eased is there again, as it is once anything was mended: both take their time."""
     if {h.element for h in bay.handled if h.eased} & {f.element for f in bay.faults}:
         state, blown = bay.plant.state, bay.plant.blown
         bay.rebuild()

@@ -7,7 +7,6 @@ from math import inf
 import numpy as np
 
 from iron_probe.bay.acts import Handled
-from iron_probe.bay.by_hand import BY_HAND, by_hand
 from iron_probe.bay.reader import RigReader, complaint
 from iron_probe.core.bench.drain.currents import Way
 from iron_probe.core.bench.drain.feed_tree import FeedTree, feed_tree
@@ -19,7 +18,6 @@ from iron_probe.core.limits import METER_STEP_V
 from iron_probe.rig.build import machine_of
 from iron_probe.rig.catalogue import HiddenFault
 from iron_probe.rig.damage import put_in
-from iron_probe.rig.meters import Hand
 from iron_probe.rig.plant import Plant
 from iron_probe.rig.spice import Spice
 
@@ -59,8 +57,6 @@ class InBay:
 
     def read(self, asked: Reading) -> Reading:
         """What the rig's meter shows, or what comes of what is done. ReadingError where the machine has no place for such a test."""
-        if asked.instrument in BY_HAND:
-            return by_hand(self.plant, Hand(self.reader.rng), self.faults, asked)
         return self.reader.read(asked)
 
     def total_a(self) -> float:
@@ -136,7 +132,7 @@ class InBay:
         for element in torn:
             machine.values[element] = whole[element] | {"ohm": inf}
         self.plant = Plant(machine, self.spice, rng)
-        self.reader = RigReader(self.plant, rng, drawing=self.sheet)
+        self.reader = RigReader(self.plant, rng, drawing=self.sheet, faults=self.faults)
 
 
 def _milliamps(amps: float) -> str:

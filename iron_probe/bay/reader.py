@@ -1,9 +1,11 @@
 """The engine's tests made on the rig: each instrument answered by the rig's meters, and what an owner would complain of."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from iron_probe.bay.by_hand import BY_HAND, by_hand
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.elements import Alternator, Lamp, Stator
 from iron_probe.core.circuit.network import branch_id
@@ -14,6 +16,7 @@ from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
 from iron_probe.core.limits import CHARGES_V
 from iron_probe.machines import load_sheet
 from iron_probe.rig.build import machine_of
+from iron_probe.rig.catalogue import HiddenFault
 from iron_probe.rig.meters import OVER_OHM, Hand, Slip, bare_ohm, part_ohm
 from iron_probe.rig.plant import Plant, Shown
 from iron_probe.rig.spice import Spice
@@ -26,7 +29,7 @@ SEEN_V, SEEN_A = 0.3, 10.0
 @dataclass(slots=True)
 class RigReader:
     """Takes the readings the engine asks for; a `slip` is made at the first volts. Every crank is made anew; what it does is
-    said once it is not what was `complained` of, and from then on beside every reading."""
+    said once it is not what was `complained` of, and from then on beside every reading; a part looks as its `faults` have it."""
 
     plant: Plant
     rng: np.random.Generator
@@ -35,6 +38,7 @@ class RigReader:
     attempts: int = 0
     erratic: bool = False
     drawing: Sheet | None = None
+    faults: Sequence[HiddenFault] = ()
 
     @property
     def drawn(self) -> Sheet:
@@ -60,6 +64,8 @@ class RigReader:
         plant, hand = self.plant, Hand(self.rng)
         plant.go(test.state)
         element = (test.branch or "").partition(".")[0]
+        if test.instrument in BY_HAND:
+            return by_hand(plant, hand, self.faults, test)
         match test.instrument:
             case Instrument.EYES:
                 return test.model_copy(update={"word": plant.heard().value})
@@ -80,8 +86,6 @@ class RigReader:
                 return test.model_copy(update={"word": WORDS[test.instrument][charges]})
             case Instrument.NEW_FUSE:
                 return test.model_copy(update={"word": WORDS[test.instrument][hand.fit_new(plant, element)]})
-            case Instrument.LAMP_LARGE:
-                return test.model_copy(update={"word": hand.lamp(plant, test.red or "", test.black or "", "large")})
             case Instrument.BARE_OHM:
                 return self._ohms(test, bare_ohm(plant, element))
             case Instrument.PART_OHM:

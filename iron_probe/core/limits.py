@@ -87,6 +87,7 @@ NOT_CHARGING_V = Limit(13.0, "V", "posts of a 12 V system under this with the en
 OVERCHARGE_V = Limit(15.0, "V", "over this: overcharge", COMMON)
 CHARGING_BAND_DEGC = Limit(20.0, "°C", "temperature the charging band belongs to", COMMON)
 LEAST_OUTPUT_SHARE = Limit(0.25, "of full output", "a drop taken under this output is scaled from too little to judge", COMMON)
+FILLS_A = Limit(5.0, "A", "a clamp at the battery that shows more, engine running, sees a flat one filled, or loads emptying it", COMMON)
 DIODE_RIPPLE_V = Limit(0.5, "V peak to peak", "ripple across the battery that means a diode", COMMON)
 DEFAULT_WITHIN_V = Limit(0.25, "V", "posts this near to the default voltage look like it", CHOSEN)
 SOURCE_MOVED_V = Limit(0.15, "V", "a source that moved more than this between two readings forbids subtracting them", COMMON)

@@ -24,7 +24,7 @@ from iron_probe.instruments.meter import Meter
 from iron_probe.instruments.scpi import InstrumentError
 
 EVERY_S = 0.1
-"""A meter is read ten times a second; one that is slower is read as fast as it answers."""
+"""A meter is read so often [s] where nothing else is said; one that is slower is read as fast as it answers."""
 AGAIN_S = 2.0
 """How long after a lost link, to a meter or to the yard, it is tried again [s]."""
 STAND_IN_WITHIN_MS = 15_000
@@ -143,9 +143,13 @@ class Readers:
     """The streams of some meters: those in use are read, and no others."""
 
     def __init__(
-        self, meters: Mapping[UUID, Offered], tell: Callable[[Shown], None], reach: Callable[[Offered, Use], Readable] = over_visa
+        self,
+        meters: Mapping[UUID, Offered],
+        tell: Callable[[Shown], None],
+        reach: Callable[[Offered, Use], Readable] = over_visa,
+        every_s: float = EVERY_S,
     ) -> None:
-        self.meters, self._tell, self._reach = meters, tell, reach
+        self.meters, self._tell, self._reach, self._every_s = meters, tell, reach, every_s
         self.streams: dict[tuple[UUID, int], Stream] = {}
 
     def read(self, uses: Sequence[Use]) -> None:
@@ -157,17 +161,17 @@ class Readers:
             if key in self.streams:
                 self.streams[key].use = use
             else:
-                self.streams[key] = Stream(self.meters[use.meter], use, self._tell, self._reach)
+                self.streams[key] = Stream(self.meters[use.meter], use, self._tell, self._reach, self._every_s)
                 self.streams[key].start()
 
 
 class Agent:
-    """Meters joined to a yard at `url` by its `key`; `name` tells this agent from others."""
+    """Meters joined to a yard at `url` by its `key`, read every `every_s` [s]; `name` tells this agent from others."""
 
-    def __init__(self, url: str, key: str, name: str, meters: Sequence[Offered]) -> None:
+    def __init__(self, url: str, key: str, name: str, meters: Sequence[Offered], every_s: float = EVERY_S) -> None:
         self.url, self.key, self.name = url.rstrip("/"), key, name
         self.meters: dict[UUID, Offered] = {m.id_of(name): m for m in meters}
-        self.readers = Readers(self.meters, self._tell)
+        self.readers = Readers(self.meters, self._tell, every_s=every_s)
         self._link: ClientConnection | None = None
         self._stopped = threading.Event()
 

@@ -10,8 +10,10 @@ from iron_probe.instruments.messages import Offered
 from iron_probe.instruments.meter import ADDRESS, Meter
 
 
-def join_meters(yard: str, key: str, name: str, named: Sequence[str], look: str, measures: str, say: Callable[[str], None]) -> None:
-    """Identify every meter, then stream until stopped. ReadingError where none was named or found, InstrumentError where one does not
+def join_meters(
+    yard: str, key: str, name: str, named: Sequence[str], look: str, measures: str, rate: int, say: Callable[[str], None]
+) -> None:
+    """Identify every meter, then stream `rate` figures a second of each until stopped. ReadingError where none was named or found, InstrumentError where one does not
     answer, NotJoinedError where the key is not the yard's."""
     offered = offered_of([*named, *(f"{look} {k}={address}" for k, address in enumerate(found_at(look) if look else (), 1))], measures)
     if not offered:
@@ -21,7 +23,7 @@ def join_meters(yard: str, key: str, name: str, named: Sequence[str], look: str,
         raise ReadingError("The yard's key is missing: whoever leads the yard finds it under Meters; give it as IRON_PROBE_METER_KEY")
     for one in offered:
         say(f"{one.name}: {one.identity}")
-    agent = Agent(yard, key, name[:60], offered)
+    agent = Agent(yard, key, name[:60], offered, 1 / rate)
     with contextlib.suppress(KeyboardInterrupt):
         agent.run()
     agent.stop()

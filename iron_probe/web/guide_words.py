@@ -185,7 +185,9 @@ def step(now: JobStep) -> str:
         Act.FEEDS: _("Say when {told} blows, and when it holds.").format(told=now.told)
         if now.told
         else _("Say which fuse blows, and at what switch."),
-        Act.LOOK: now.told or _("Nothing left on the points would tell more: what is left stands beside the suspects."),
+        Act.LOOK: _("{told} Nothing left on the points would tell more: what is left stands beside the suspects.")
+        .format(told=now.told)
+        .strip(),
     }[now.act]
 
 

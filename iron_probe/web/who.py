@@ -5,7 +5,7 @@ from contextvars import ContextVar
 from typing import Annotated, Any, TypeVar
 from uuid import UUID
 
-from fastapi import Depends, Request, WebSocket
+from fastapi import Depends, Request
 from sqlmodel import Session
 from starlette.concurrency import run_in_threadpool
 from starlette.requests import HTTPConnection
@@ -60,7 +60,7 @@ def right_of(endpoint: Callable[..., Any], method: str) -> Right:
 
 async def checked(request: Request) -> AtWork:
     """Who asks, once it is sure that they may; raises NotSignedInError or NotAllowedError. Every router but the doorstep's hangs on it."""
-    found = await run_in_threadpool(_found, request) if request.app.state.accounts else await _sample(request)
+    found = await who_asks(request)
     if found is None:
         raise NotSignedInError
     right = right_of(request.scope["route"].endpoint, request.method)
@@ -71,33 +71,33 @@ async def checked(request: Request) -> AtWork:
     return found
 
 
-async def who_joins(socket: WebSocket) -> AtWork | None:
-    """Whoever's browser opens a websocket; None where nobody is signed in there."""
-    return await run_in_threadpool(_found, socket) if socket.app.state.accounts else await _sample(socket)
+async def who_asks(connection: HTTPConnection) -> AtWork | None:
+    """Whoever asks for a page or opens a websocket; None where nobody is signed in there."""
+    return await run_in_threadpool(_found, connection) if connection.app.state.accounts else await _sample(connection)
 
 
 Who = Annotated[AtWork, Depends(checked)]
 
 
-def _found(request: HTTPConnection) -> AtWork | None:
-    kind, _, key = request.headers.get("authorization", "").partition(" ")
-    token = key.strip() if kind.lower() == "bearer" else request.cookies.get(COOKIE, "")
-    with Session(request.app.state.looking) as session:
+def _found(connection: HTTPConnection) -> AtWork | None:
+    kind, _, key = connection.headers.get("authorization", "").partition(" ")
+    token = key.strip() if kind.lower() == "bearer" else connection.cookies.get(COOKIE, "")
+    with Session(connection.app.state.looking) as session:
         found = at_work(session, token[:200])
         session.expunge_all()  # who it is outlives the question
     return found
 
 
-async def _sample(request: HTTPConnection) -> AtWork:
+async def _sample(connection: HTTPConnection) -> AtWork:
     """The sample person this browser took, the demo's lead where it took none."""
-    offered, taken = await run_in_threadpool(samples_of, request), request.cookies.get(SAMPLE_COOKIE, "")
+    offered, taken = await run_in_threadpool(samples_of, connection), connection.cookies.get(SAMPLE_COOKIE, "")
     chosen = [p for p in offered if str(p.number) == taken] or offered
     return AtWork(chosen[0], None) if chosen else NOBODY
 
 
-def samples_of(request: HTTPConnection) -> list[Person]:
+def samples_of(connection: HTTPConnection) -> list[Person]:
     """The demo's people, its lead first, asked for once in a process."""
-    state = request.app.state
+    state = connection.app.state
     if not state.samples:
         with Session(state.looking) as session:
             state.samples = list(people.samples(session))

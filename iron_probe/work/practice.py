@@ -89,13 +89,14 @@ def begin(session: Session, case_id: UUID, asked: tuple[Level, str, int], story:
     """A case (level, machine, number) as a job of somebody's own, worked `alone` without the guide or with it; the same id twice is one.
     ReadingError where this machine shows nothing of that level."""
     level, sheet_id, number = asked
+    sheet = load_sheet(sheet_id)
     with hands_on():
         case = draw_case(sheet_id, level, number, spice())
         if case is None:
             raise ReadingError(
-                f"Nothing of this level shows on {load_sheet(sheet_id).title.lower()} with number {number}: choose another machine, level or number"
+                f"Nothing of this level shows on {sheet.title.lower()} with number {number}: choose another machine, level or number"
             )
-        seen = machine_with(load_sheet(sheet_id), case.seed, case.faults).first_blown() if level is Level.FUSE else None
+        seen = machine_with(sheet, case.seed, case.faults).first_blown() if level is Level.FUSE else None
     return _keep(session, case_id, case, sheet_text(sheet_id), story(case, seen), actor, alone=alone)
 
 

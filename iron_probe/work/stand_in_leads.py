@@ -136,7 +136,7 @@ def seen_of(bay: InBay, placed: Placing, measured: Measured, state: str, *, let_
         shown = plant.between(red, black)
         return shown.least, shown.greatest
     if measured is Measured.OHMS and {red, black} == {bay.sheet.plus, bay.sheet.minus}:
-        return (inside_ohm(bay.plant),) * 2
+        return (inside_ohm(bay.plant, red, black),) * 2
     return None if measured is Measured.OHMS else (0.0, 0.0)
 
 

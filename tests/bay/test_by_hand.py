@@ -41,7 +41,7 @@ def test_a_jumper_over_an_open_fuse_cranks_and_is_off_again_afterwards(spice: Sp
 
 def test_a_worn_battery_has_more_inside_than_a_sound_one(spice: Spice) -> None:
     battery = MOWER.batteries[0].id
-    sound, worn = (inside_ohm(b.plant) for b in (bay(spice), bay(spice, hidden("worn", battery, 0.1))))
+    sound, worn = (inside_ohm(b.plant, MOWER.plus, MOWER.minus) for b in (bay(spice), bay(spice, hidden("worn", battery, 0.1))))
     asked = Reading(instrument=Instrument.TESTER, branch=battery, state=next(iter(MOWER.states)), value=0.0)
     assert 0.002 < sound < worn and bay(spice).read(asked).value == pytest.approx(sound)
 

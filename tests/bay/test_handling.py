@@ -34,6 +34,13 @@ def of_kind(sheet: Sheet, kind: str) -> str:
     return next(e.id for e in sheet.elements if e.type == kind)
 
 
+def cranked(bay: InBay) -> Heard:
+    """What it does when it is cranked anew."""
+    bay.plant.let_go()
+    bay.plant.go(CRANK)
+    return bay.plant.heard()
+
+
 def often(monkeypatch: pytest.MonkeyPatch, **chances: float) -> None:
     monkeypatch.setattr(handling, "EASES", dict.fromkeys(handling.EASES, chances.get("eases", 0.0)))
     monkeypatch.setattr(handling, "TEARS", chances.get("tears", 0.0))
@@ -46,12 +53,9 @@ def test_a_poor_contact_joined_anew_is_better_until_a_quarter_of_an_hour_has_pas
     often(monkeypatch, eases=1.0)
     joint = of_kind(MOWER, "joint")
     bay = bay_of(spice, peaks, ("lossy_joint", joint, 6.0))
-    bay.plant.go(CRANK)
-    bad = bay.plant.heard()
+    bad = cranked(bay)
     assert handle(bay, Act.PART, joint, CRANK).eased
-    bay.plant.let_go()
-    bay.plant.go(CRANK)
-    assert bay.plant.heard() is Heard.CRANKS is not bad
+    assert cranked(bay) is Heard.CRANKS is not bad
     handle(bay, Act.TIME, "", CRANK)
     assert bay.plant.heard() is bad and bay.faults
 
@@ -78,9 +82,7 @@ def test_a_sound_pin_may_be_lost_and_is_a_fault_from_then_on(
     bay = bay_of(spice, peaks)
     assert not handle(bay, Act.TOUCH, joint, CRANK).broke
     assert handle(bay, Act.PART, joint, CRANK).broke and [f.element for f in bay.faults] == [joint]
-    bay.plant.let_go()
-    bay.plant.go(CRANK)
-    assert bay.plant.heard() is not Heard.CRANKS
+    assert cranked(bay) is not Heard.CRANKS
     bay.mend([joint])
     assert not bay.faults and not bay.innocent
 

@@ -35,7 +35,6 @@ def test_the_stand_in_types_what_it_shows_and_the_cabin_is_seen(
     wait.until(lambda d: d.find_element(By.CSS_SELECTOR, "#field [data-read]"))  # the next field has its key too
 
     driver.find_element(By.XPATH, '//summary[normalize-space()="Cabin"]').click()
-    choice = Select(driver.find_element(By.CSS_SELECTOR, ".cabin-panel select"))
-    choice.select_by_index(next(k for k, o in enumerate(choice.options) if "rank" in o.text))
+    driver.find_element(By.XPATH, '//details[contains(@class, "cabin-panel")]//label[contains(., "rank")]').click()
     wait.until(lambda d: d.find_element(By.CSS_SELECTOR, ".cabin-seen").get_attribute("data-heard"))
     assert not [line for line in driver.get_log("browser") if line["level"] == "SEVERE"]

@@ -4,13 +4,14 @@ import threading
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from http import HTTPStatus
+from itertools import pairwise
 
 import pytest
 from websockets.http11 import Request, Response
 from websockets.sync.server import Server, ServerConnection, serve
 
 from iron_probe.core.meters.measured import Measured
-from iron_probe.instruments.agent import Agent, NotJoinedError
+from iron_probe.instruments.agent import EVERY_S, Agent, NotJoinedError
 from iron_probe.instruments.messages import KEY_HEADER, Hello, Offered, Shown, Use, Uses
 from iron_probe.instruments.stand_in import CLAMP, MULTIMETER, Manner, StandIn, plugged_in
 from tests.conftest import until
@@ -90,6 +91,19 @@ def test_nothing_is_streamed_that_is_not_asked_for(yard: tuple[Yard, Server], st
     assert any(s.held == pytest.approx(12.6, abs=0.2) for s in yard[0].shown)
     yard[0].tell()
     until(lambda: not any(t.is_alive() for t in [s._thread for s in agent.readers.streams.values()] if t))
+
+
+def test_a_meter_is_read_as_often_as_is_asked(yard: tuple[Yard, Server], stand_in: tuple[StandIn, Offered]) -> None:
+    agent = Agent(url_of(yard[1]), KEY, "cart", [stand_in[1]], every_s=0.05)
+    thread = threading.Thread(target=agent.run, daemon=True)
+    thread.start()
+    until(lambda: yard[0].hellos)
+    yard[0].tell(Use(meter=stand_in[1].id_of("cart"), job=7, measured=Measured.DC_VOLTS))
+    until(lambda: len(yard[0].figures()) > 20)
+    at = [a for s in yard[0].shown for a in s.at]
+    assert min(b - a for a, b in pairwise(at)) < EVERY_S - 0.02
+    agent.stop()
+    thread.join(10)
 
 
 CLAMP_ID = Offered(name=CLAMP.name, address="nowhere", measures=(Measured.AMPS,)).id_of("cart")

@@ -18,6 +18,7 @@ from iron_probe.core.limits import (
     CHARGING_BAND_DEGC,
     DEFAULT_WITHIN_V,
     DIODE_RIPPLE_V,
+    FILLS_A,
     LEAST_OUTPUT_SHARE,
     NOT_CHARGING_V,
     ONE_MOMENT_S,
@@ -32,8 +33,6 @@ BAND_V = (13.5, 14.7)
 """Posts of a charging 12 V system at the band's temperature [V] (common practice)."""
 DROP_V = {"plus": 0.3, "case": 0.2}
 """Most from output stud to battery plus, and from housing to battery minus, at full output [V] (a few hundred mV: common practice)."""
-FLOWS_A = 5.0
-"""What a clamp round a battery cable shows at the least where a flat battery is filled [A] (common practice: 20 to 60)."""
 SOURCE = "common practice, no source"
 
 
@@ -63,7 +62,7 @@ def judge_output(
             "Read at the sense terminal before blaming the regulator.",
         )
     if posts_v < NOT_CHARGING_V * blocks or (rest_v is not None and posts_v < rest_v):
-        if amps is None or amps <= FLOWS_A:
+        if amps is None or amps <= FILLS_A:
             return say(Verdict.BAD, f"{posts_v:.2f} V: not charging.", first)
         if rest_v is not None and posts_v < rest_v:  # most clamps show no direction; the posts do
             return say(

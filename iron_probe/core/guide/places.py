@@ -8,7 +8,7 @@ from iron_probe.core.circuit.heavy_path import heavy_path
 from iron_probe.core.circuit.network import SheetKey, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
-from iron_probe.core.guide.route import Concern, Leg
+from iron_probe.core.guide.route import ROUTES, Concern, Leg
 
 
 def still_state(sheet: Sheet) -> str:
@@ -22,14 +22,15 @@ def posts_in(sheet: Sheet, state: str) -> Reading:
 
 
 def leg_of(sheet: Sheet, concern: Concern, reading: Reading) -> Leg:
-    """The leg of the route that a reading belongs to, by where it is taken and in which state."""
+    """The leg of the concern's route that a reading belongs to, by where it is taken and in which state."""
+    if concern is Concern.FUSE:
+        return Leg.HALVES
     state = sheet.state(reading.state)
     leads = {reading.red, reading.black}
     whole = (Instrument.TESTER, Instrument.CAPACITY, Instrument.LOAD, Instrument.CLAMP)
     if leads == {sheet.plus, sheet.minus} or reading.instrument in whole:
-        return Leg.POSTS if state.cranking else Leg.OUTPUT if state.rpm else Leg.BATTERY
-    if concern is Concern.FUSE:
-        return Leg.HALVES
+        at_posts = Leg.POSTS if state.cranking else Leg.OUTPUT if state.rpm else Leg.BATTERY
+        return at_posts if at_posts in ROUTES[concern] else Leg.BATTERY
     at = _places(SheetKey(sheet))
     if concern is Concern.CHARGING:
         if leads & at.small:

@@ -64,9 +64,9 @@ class Stop:
 
 
 def route(concern: Concern, here: Leg, done: Collection[Leg], needless: Collection[Leg] = ()) -> tuple[Stop, ...]:
-    """The route of a job that is `here`; a leg of another concern's route is work on the part. What lies before that and was not done is not needed any more."""
+    """The route of a job that is `here`. What lies before that and was not done is not needed any more."""
     legs = ROUTES[concern]
-    at = legs.index(here if here in legs else Leg.PART)
+    at = legs.index(here)
 
     def standing(number: int, leg: Leg) -> Standing:
         if number == at:

@@ -21,12 +21,13 @@ from starlette.datastructures import State
 from iron_probe.core.meters.measured import Measured
 from iron_probe.instruments.messages import KEY_HEADER, LONGEST, PATH, Hello, Shown, Uses
 from iron_probe.store import meters
+from iron_probe.web.door import REFUSED
 from iron_probe.work import meters as work
 from iron_probe.work.meter_records import Keeper, to_be_read
 
 router = APIRouter()
-REFUSED, NOT_UNDERSTOOD = 1008, 1007
-"""Closing codes of a websocket (source: RFC 6455, 7.4.1): not allowed, and data that is not as agreed."""
+NOT_UNDERSTOOD = 1007
+"""Closing code of a websocket where data is not as agreed (source: RFC 6455, 7.4.1)."""
 LOOKS_S = 1.0
 """What is kept of streams is looked after this often [s]."""
 

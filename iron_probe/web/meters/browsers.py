@@ -6,7 +6,7 @@ from functools import partial
 from typing import Annotated
 
 import anyio
-from fastapi import APIRouter, WebSocket, WebSocketDisconnect
+from fastapi import APIRouter, Query, WebSocket, WebSocketDisconnect
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from starlette.concurrency import run_in_threadpool
 
@@ -16,8 +16,9 @@ from iron_probe.instruments.agent import Readers
 from iron_probe.instruments.messages import Hello, Offered, Shown, Uses
 from iron_probe.instruments.relayed import RelayedMeter
 from iron_probe.instruments.scpi import InstrumentError
-from iron_probe.web.meters.agents import NOT_UNDERSTOOD, REFUSED, Joined, attend
-from iron_probe.web.who import who_joins
+from iron_probe.web.door import REFUSED
+from iron_probe.web.meters.agents import NOT_UNDERSTOOD, Joined, attend
+from iron_probe.web.who import who_asks
 
 PATH = "/meters/browser"
 SILENT = 1000
@@ -36,9 +37,9 @@ class Answer(BaseModel):
 
 
 @router.websocket(PATH)
-async def join(socket: WebSocket) -> None:
-    """A browser of somebody who works here, with a meter on a serial port of its own."""
-    who = await who_joins(socket)
+async def join(socket: WebSocket, device: Annotated[str, Query(pattern=r"^[0-9a-f-]{8,40}$")]) -> None:
+    """A browser of somebody who works here, on a `device` that knows itself, with a meter on a serial port of its own."""
+    who = await who_asks(socket)
     if who is None or not who.person.role.may(Right.WORK):
         await socket.close(REFUSED)
         return
@@ -47,9 +48,7 @@ async def join(socket: WebSocket) -> None:
     hearing = asyncio.create_task(_hear(socket, meter))
     try:
         identity = (await run_in_threadpool(meter.ask, "*IDN?")).strip()[:120]
-        await _work(
-            socket, meter, hearing, Hello(agent=f"browser of {who.person.name}"[:60], meters=(_offered(who.person.name, identity),))
-        )
+        await _work(socket, meter, hearing, Hello(agent=f"browser {device}", meters=(_offered(who.person.name, identity),)))
     except InstrumentError as error:
         with contextlib.suppress(RuntimeError):
             await socket.send_json({"wrong": str(error)})

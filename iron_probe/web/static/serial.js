@@ -32,7 +32,7 @@
   }
 
   function join() {
-    socket = new WebSocket(`${location.protocol === "https:" ? "wss" : "ws"}://${location.host}/meters/browser`);
+    socket = new WebSocket(`${location.protocol === "https:" ? "wss" : "ws"}://${location.host}/meters/browser?device=${kept()?.device}`);
     socket.addEventListener("message", ({ data }) => {
       const told = JSON.parse(data);
       if (told.ask) ask(told).catch(() => say("Nothing can be sent to it: plug it in again"));
@@ -43,6 +43,8 @@
   }
 
   async function open(chosen, bauds) {
+    wanted = false;
+    socket?.close();
     port = chosen;
     try { await port.open({ baudRate: bauds }); } catch { say("Its port is in use: in another tab or program"); return; }
     wanted = true;
@@ -56,7 +58,7 @@
     const bauds = Number(event.target.elements.bauds.value);
     try {
       const chosen = await navigator.serial.requestPort();
-      localStorage.setItem(KEPT, JSON.stringify({ bauds }));
+      localStorage.setItem(KEPT, JSON.stringify({ bauds, device: kept()?.device || crypto.randomUUID() }));
       say("Asking it what it is");
       await open(chosen, bauds);
     } catch { say("No port was chosen"); }
@@ -68,6 +70,7 @@
     say("It is let go");
   });
 
-  const before = kept();
-  if (before) navigator.serial.getPorts().then(([first]) => { if (first) open(first, before.bauds); });
+  const again = () => { const before = kept(); if (before) navigator.serial.getPorts().then(([first]) => { if (first) open(first, before.bauds); }); };
+  navigator.serial.addEventListener?.("connect", again); // plugged in again
+  again();
 })();

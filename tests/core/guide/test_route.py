@@ -20,8 +20,3 @@ def test_what_was_passed_over_is_not_needed_and_what_comes_lies_ahead() -> None:
 def test_a_leg_that_is_needless_ahead_is_said_so() -> None:
     stops = {s.leg: s.standing for s in route(Concern.STARTING, Leg.BATTERY, (), {Leg.COMMAND})}
     assert stops[Leg.COMMAND] is Standing.NOT_NEEDED and stops[Leg.SUPPLY] is Standing.AHEAD
-
-
-def test_a_leg_of_another_route_is_work_on_the_part() -> None:
-    stops = route(Concern.FUSE, Leg.BATTERY, ())
-    assert [s.leg for s in stops if s.standing is Standing.HERE] == [Leg.PART]

@@ -20,6 +20,8 @@ from iron_probe.web.meters.browsers import PATH
 from iron_probe.web.who import SAMPLE_COOKIE
 from tests.conftest import Visitor, until
 
+HERE = f"{PATH}?device=0b1c2d3e-0000-4000-8000-00000000000a"
+
 
 def meters(visitor: Visitor) -> list[MeterRow]:
     with Session(visitor.app.state.engine) as session:  # type: ignore[attr-defined]
@@ -34,7 +36,7 @@ def answer(link: WebSocketTestSession, said: str) -> str:
 
 
 def test_it_is_asked_what_it_is_taken_and_read(visitor: Visitor) -> None:
-    with visitor.websocket_connect(PATH) as link:
+    with visitor.websocket_connect(HERE) as link:
         assert answer(link, "Quay,Serial meter,7,1") == "*IDN?"
         assert "Serial meter" in json.loads(link.receive_text())["identity"]
         (row,) = meters(visitor)
@@ -55,7 +57,7 @@ def test_it_is_asked_what_it_is_taken_and_read(visitor: Visitor) -> None:
 
 @pytest.mark.parametrize("words", ["", "{}", '{"number": -1, "said": ""}', "[" * 2000])
 def test_a_page_that_says_what_is_not_agreed_is_let_go(visitor: Visitor, words: str) -> None:
-    with visitor.websocket_connect(PATH) as link:
+    with visitor.websocket_connect(HERE) as link:
         link.receive_text()
         link.send_text(words)
         with pytest.raises(WebSocketDisconnect):
@@ -64,7 +66,7 @@ def test_a_page_that_says_what_is_not_agreed_is_let_go(visitor: Visitor, words: 
     assert meters(visitor) == []
 
 
-@pytest.mark.parametrize("path", [PATH, AGENTS])
+@pytest.mark.parametrize("path", [HERE, AGENTS])
 def test_pages_of_other_sites_and_other_names_open_no_socket(visitor: Visitor, path: str) -> None:
     for headers in ({"origin": "http://elsewhere.example"}, {"host": "elsewhere.example"}):
         with pytest.raises(WebSocketDisconnect), visitor.websocket_connect(path, headers=headers | {KEY_HEADER: "x"}):
@@ -76,16 +78,23 @@ def test_nobody_who_is_not_signed_in_or_only_looks_brings_a_meter(yard: Engine, 
     with (
         Visitor(create_app(yard, tmp_path, accounts=True)) as stranger,
         pytest.raises(WebSocketDisconnect),
-        stranger.websocket_connect(PATH),
+        stranger.websocket_connect(HERE),
     ):
         pass
     with Visitor(create_app(yard, tmp_path)) as visitor:
         looker = next(p for p in samples(visitor) if not p.role.may(Right.WORK))
         visitor.cookies.set(SAMPLE_COOKIE, str(looker.number))
-        with pytest.raises(WebSocketDisconnect), visitor.websocket_connect(PATH):
+        with pytest.raises(WebSocketDisconnect), visitor.websocket_connect(HERE):
             pass
 
 
 def samples(visitor: Visitor) -> list[Person]:
     with Session(visitor.app.state.engine) as session:  # type: ignore[attr-defined]
         return list(people.samples(session))
+
+
+@pytest.mark.parametrize("device", ["", "x", "../../etc", "a" * 80])
+def test_a_device_that_does_not_know_itself_is_let_go(visitor: Visitor, device: str) -> None:
+    with pytest.raises(WebSocketDisconnect), visitor.websocket_connect(f"{PATH}?device={device}"):
+        pass
+    assert meters(visitor) == []
