@@ -19,6 +19,8 @@ POLICY = "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'sel
 LOOPBACK = ("127.0.0.1", "localhost", "[::1]", "testserver")
 LOOKS = 2
 """Pages a process works on at once: a reading that is sent never waits behind all who look."""
+GIVES_WAY_S = 2.0
+"""A page that is not there after so long [s] waits for something itself, and lets the next one in."""
 ANSWER_WITHIN_S = 15.0
 """An answer that has not begun after so long [s] is given up with a word to wait: the database may be frozen. Uploads are let be."""
 AGAIN_S = "5"
@@ -108,10 +110,13 @@ class Door:
 
     async def _in_turn(self, scope: Scope, receive: Receive, send: Send) -> None:
         """What is sent goes first; of pages asked for, only some are worked on at once."""
-        if scope["method"] in ("GET", "HEAD"):
-            async with self._looking:
-                await self.app(scope, receive, send)
-        else:
+        if scope["method"] not in ("GET", "HEAD"):
+            await self.app(scope, receive, send)
+            return
+        await self._looking.acquire()
+        with contextlib.ExitStack() as place:
+            place.callback(self._looking.release)
+            asyncio.get_running_loop().call_later(GIVES_WAY_S, place.close)
             await self.app(scope, receive, send)
 
     async def _in_time(self, scope: Scope, receive: Receive, outward: Send, began: asyncio.Event) -> None:

@@ -53,6 +53,33 @@ def test_what_is_sent_is_let_in_past_those_who_look() -> None:
     assert len(inside) == door.LOOKS + 4
 
 
+def test_pages_that_wait_hold_nobody_up(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(door, "GIVES_WAY_S", 0.0)
+    inside: list[str] = []
+
+    async def many() -> None:
+        freed, scope = (
+            asyncio.Event(),
+            {"type": "http", "method": "GET", "path": "/", "query_string": b"", "headers": [(b"host", b"localhost")]},
+        )
+
+        async def app(scope: Scope, receive: Receive, send: Send) -> None:
+            inside.append(scope["method"])
+            await freed.wait()
+
+        async def nothing(*_: object) -> None: ...
+
+        house = Door(app, Tokens("s"), ())
+        waiting = [asyncio.create_task(house(scope, nothing, nothing)) for _ in range(3 * door.LOOKS)]  # type: ignore[arg-type]
+        while len(inside) < 3 * door.LOOKS:
+            await asyncio.sleep(0)
+        freed.set()
+        await asyncio.gather(*waiting)
+        assert house._looking._value == door.LOOKS
+
+    asyncio.run(many())
+
+
 @pytest.mark.parametrize(("host", "status"), [("evil.example", 421), ("127.0.0.1:8420", 200), ("[::1]:8420", 200), ("localhost", 200)])
 def test_it_answers_to_its_own_names_only(visitor: Visitor, host: str, status: int) -> None:
     assert visitor.get("/", headers={"host": host}).status_code == status
