@@ -17,7 +17,9 @@ from pathlib import Path
 import pytest
 from fastapi.testclient import TestClient
 from selenium import webdriver
+from selenium.common.exceptions import WebDriverException
 from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.support.ui import WebDriverWait
 from sqlalchemy import Engine, text
 from sqlmodel import Session
 
@@ -260,6 +262,16 @@ def open_browser() -> Iterator[Callable[[int, int], webdriver.Chrome]]:
         driver.quit()
 
 
+class Patient(webdriver.Chrome):
+    """A browser whose visitor sits through a page that says to wait, as it asks for itself again."""
+
+    def get(self, url: str) -> None:
+        """Open a page, and have it."""
+        super().get(url)
+        told = "return (performance.getEntriesByType('navigation')[0] || {}).responseStatus"
+        WebDriverWait(self, 150, ignored_exceptions=[WebDriverException]).until(lambda d: d.execute_script(told) != 503)
+
+
 def launch_browser(width: int, height: int) -> webdriver.Chrome:
     """Headless Chromium from Debian with a view of exactly this size."""
     options = webdriver.ChromeOptions()
@@ -268,7 +280,8 @@ def launch_browser(width: int, height: int) -> webdriver.Chrome:
     for flag in flags.split():
         options.add_argument(f"--{flag}")
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
-    driver = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+    driver = Patient(options=options, service=Service("/usr/bin/chromedriver"))
+    driver.set_script_timeout(150)
     size = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
     driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
     return driver

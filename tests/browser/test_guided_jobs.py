@@ -32,8 +32,10 @@ HERE = STRIP + "return strip(document)"
 OTHERS = (
     STRIP
     + """const done = arguments[arguments.length - 1], read = t => strip(new DOMParser().parseFromString(t, "text/html"));
-Promise.all(arguments[0].map(a => fetch(a).then(r => r.text()).then(read))).then(done)"""
+const had = a => fetch(a).then(r => r.status === 503 ? had(a) : r.text());
+Promise.all(arguments[0].map(a => had(a).then(read))).then(done)"""
 )
+"""The strips of other pages; one that says to wait is asked for again, as a browser does."""
 
 
 class Technician:
