@@ -72,7 +72,7 @@ class InBay:
             red, black = element.points()[:2]
             shown = self.plant.between(red, black).value
             return f"{1000 * round(abs(shown) / METER_STEP_V) * METER_STEP_V:.1f} mV"
-        if way is Way.CLAMP:
+        if way in (Way.CLAMP, Way.SERIES):
             return _milliamps(self._clamped(abs(self.plant.amps(where).value)))
         self.plant.part(element.id)
         total = self.total_a()

@@ -23,6 +23,8 @@ EASY, SLOWEST = 1.5, 3.0
 """Times the engine's minutes that cost nothing yet, and that cost all of `SLOW`."""
 LEAST_PAR_MINUTES = 8.0
 """What the engine took, at the least: getting to the machine and its posts counts for everybody."""
+PROBE_MINUTES = CLAMP_MINUTES + 1.0
+"""A probe of a drain: a clamp and a minute more [min] (chosen here)."""
 TELLS_NOTHING_BIT = 0.02
 
 
@@ -71,7 +73,7 @@ def worked_on(log: JobLog, bay: InBay, drawn: Sheet, closed: bool) -> Worked:
     taken = [r.reading for r in log.readings if r.epoch <= last]
     drains = [k for k, _ in log.lines(DrainLine) if k.epoch <= last]
     spots = [(r.red, r.black, r.branch) for r in taken]
-    minutes = round(minutes_of(drawn, taken) + len(drains) * (CLAMP_MINUTES + 1.0) + handled_minutes(sheet, bay.handled), 1)
+    minutes = round(minutes_of(drawn, taken) + len(drains) * PROBE_MINUTES + handled_minutes(sheet, bay.handled), 1)
     fuses = sum(r.instrument is Instrument.NEW_FUSE and r.word == "blows" for r in taken)
     return Worked(
         minutes=minutes,

@@ -1,12 +1,13 @@
 """The replay of a practice case: what was known before each test, what the engine would have tested then, what was tested, and what that told."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from math import log2
 
 from pydantic import BaseModel, ConfigDict
 
 from iron_probe.bay.in_bay import InBay
 from iron_probe.bay.marks import TELLS_NOTHING_BIT, minutes_of
+from iron_probe.core.bench.drain.currents import TOTAL, Way
 from iron_probe.core.diagnose.case import Case
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.next_test import next_tests
@@ -53,10 +54,37 @@ class ReplayStep(_Part):
         return self.told_bits < TELLS_NOTHING_BIT and not self.source
 
 
+class Probed(_Part):
+    """A probe of the sleeping machine as it was made or would have been: where, which way, what was typed (nothing of one that was not made), and the
+    minutes [min] it takes."""
+
+    where: str
+    way: Way
+    typed: str = ""
+    minutes: float
+
+
+class ProbeStep(_Part):
+    """One probe: its number, the places with the greatest shares of the excess as known before it, the guide's own choice, what was done, how many bits it told."""
+
+    number: int
+    known: tuple[tuple[str, float], ...]
+    best: Probed | None
+    did: Probed
+    told_bits: float
+
+    @property
+    def idle(self) -> bool:
+        """Whether it told nothing. A total proves that the drain is there, which every other probe rests on."""
+        return self.told_bits < TELLS_NOTHING_BIT and self.did.where != TOTAL
+
+
 class Replay(_Part):
-    """All steps up to the first repair, and how many minutes and tests the engine took on the same machine; None where it has no word on such a case."""
+    """All steps up to the first repair, or all probes of a drain, and how many minutes and tests the engine took on the same machine; None where it has no
+    word on such a case."""
 
     steps: tuple[ReplayStep, ...] = ()
+    probes: tuple[ProbeStep, ...] = ()
     par_minutes: float | None = None
     par_tests: int = 0
 
@@ -68,7 +96,7 @@ class Replay(_Part):
     @property
     def idle(self) -> int:
         """Tests that told nothing."""
-        return sum(s.idle for s in self.steps)
+        return sum(s.idle for s in self.steps) + sum(s.idle for s in self.probes)
 
 
 def replayed(case: Case, book: TestBook, heard: Sequence[Reading], taken: Sequence[tuple[int, Reading]]) -> tuple[ReplayStep, ...]:
@@ -115,11 +143,14 @@ def par(case: Case, book: TestBook, heard: Sequence[Reading], bay: InBay) -> tup
 
 
 def told(before: Posterior, after: Posterior) -> float:
-    """Bits that a reading told: how far shares moved, as the relative entropy of those after to those before."""
-    known = {s.element: s.p for s in before.suspects} | {"": before.no_fault}
-    now = {s.element: s.p for s in after.suspects} | {"": after.no_fault}
+    """Bits that a reading told: how far the shares of the suspects, and of nothing being wrong, moved by it."""
+    return moved(*({s.element: s.p for s in p.suspects} | {"": p.no_fault} for p in (before, after)))
+
+
+def moved(before: Mapping[str, float], after: Mapping[str, float]) -> float:
+    """How far shares moved [bit]: the relative entropy of those after to those before; what had none is taken for one in ten thousand."""
     floor = 1e-4
-    return max(sum(p * log2(p / max(known.get(e, 0.0), floor)) for e, p in now.items() if p > floor), 0.0)
+    return max(sum(p * log2(p / max(before.get(of, 0.0), floor)) for of, p in after.items() if p > floor), 0.0)
 
 
 def _shares(posterior: Posterior) -> tuple[Share, ...]:

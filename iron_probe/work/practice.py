@@ -36,6 +36,7 @@ from iron_probe.rig.spice import Spice
 from iron_probe.store import queries
 from iron_probe.store.practice import PracticeRow, case_row
 from iron_probe.store.tables import JobRow
+from iron_probe.work import drain_replay
 from iron_probe.work.ensembles import Ready, Wanted, wanted
 from iron_probe.work.guide_work import scope_of
 from iron_probe.work.jobs import TakeIn, find_job, take_in
@@ -282,19 +283,31 @@ def work_replay(session: Session, job_id: UUID, engine_of: Callable[[Wanted], Re
     if row is None or row.replay is not None or job is None:
         return
     log = job_log(session, job)
-    found = Replay()
-    if job.symptom not in (DRAIN, FUSE):
-        work = scope_of(job, log)
-        engine = engine_of(wanted(job.sheet, job.temp_degc, work))
-        heard, _ = evidence_of(job, JobLog(), work)
-        inside = states_of(job.sheet, work)
-        taken = [(r.number, r.reading) for r in log.readings if r.epoch == 0 and r.counts and r.reading.state in inside]
-        with engine.lock, hands_on():
-            steps = replayed(case_of(job, JobLog(), engine), engine.book, heard, taken)
-            bay = machine_with(drawing_of(session, row), row.seed, faults_of(row.faults))
-            found = Replay.of(steps, *par(case_of(job, JobLog(), engine), engine.book, heard, bay))
+    found = _replay(session, row, (job, log), engine_of)
     with hands_on():
         done = worked_on(log, machine_now(session, job, log), job.sheet, job.closed_at is not None)
     row.replay, row.marks = found.model_dump(mode="json"), marks(done, found.par_minutes, found.idle)
     session.add(row)
     session.commit()
+
+
+def _replay(session: Session, row: PracticeRow, of: tuple[Job, JobLog], engine_of: Callable[[Wanted], Ready]) -> Replay:
+    """The replay of a job by its log: probes of a drain by the guide, readings by the engine; without steps where nobody said which fuse blows."""
+    job, log = of
+    with hands_on():
+        bay = machine_with(drawing_of(session, row), row.seed, faults_of(row.faults))
+    if job.symptom == DRAIN:
+        with hands_on():
+            minutes, tests = drain_replay.par(job, log, bay)
+        return Replay(probes=drain_replay.probed(job, log), par_minutes=minutes, par_tests=tests)
+    told = JobLog(others=tuple(k for k, _ in log.tests("trip") if k.epoch == 0))
+    if job.symptom == FUSE and not told.others:
+        return Replay()
+    work = scope_of(job, log)
+    engine = engine_of(wanted(job.sheet, job.temp_degc, work))
+    heard, _ = evidence_of(job, told, work)
+    inside = states_of(job.sheet, work)
+    taken = [(r.number, r.reading) for r in log.readings if r.epoch == 0 and r.counts and r.reading.state in inside]
+    with engine.lock, hands_on():
+        case = case_of(job, told, engine)
+        return Replay.of(replayed(case, engine.book, heard, taken), *par(case, engine.book, heard, bay))

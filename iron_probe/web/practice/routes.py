@@ -19,6 +19,7 @@ from iron_probe.web.point_names import point_meant
 from iron_probe.web.practice.stories import CAUTION, LEVEL, story
 from iron_probe.web.who import Who, whoever
 from iron_probe.work import practice
+from iron_probe.work.drain_work import tree_of
 from iron_probe.work.guide_work import begins_on
 from iron_probe.work.logs import job_log
 
@@ -179,6 +180,7 @@ def how_it_went(request: Request, job: CurrentJob, db: Db) -> Response:
         "passes": PASSES,
         "level": Level(found.row.level),
         "sheet": found.sheet,
+        "tree": tree_of(job)[1],
         "cautions": CAUTION,
         "crowns": lambda minutes: cost(found.sheet, minutes, ()),
     }

@@ -8,9 +8,11 @@ from sqlmodel import Session
 
 from bench.practice_cases import ByStandIn
 from iron_probe.bay.case import Level, faults_of
+from iron_probe.machines import load_sheet
 from iron_probe.rig.errors import RigError
 from iron_probe.rig.machine import BroughtBy
 from iron_probe.store.practice import case_row
+from iron_probe.work.practice import machine_with
 from tests.conftest import Visitor
 
 
@@ -224,3 +226,21 @@ def test_what_cannot_be_solved_was_not_done(visitor: Visitor, hands: ByStandIn, 
         page = visitor.submit(f"{hands.job}/hands", by="touch", element="battery", state="crank")
         assert visitor.last.status_code == 422 and "does not answer" in page
     assert "Cranks" in visitor.get(f"{hands.job}/cabin?state=crank").text
+
+
+@pytest.mark.parametrize(
+    ("level", "sheet", "number", "told"), [(Level.DRAIN, "pool-car", 8, "Probe by probe"), (Level.FUSE, "ferry-van", 2, "Step by step")]
+)
+def test_drains_and_fuses_have_a_replay_too(visitor: Visitor, hands: ByStandIn, level: Level, sheet: str, number: int, told: str) -> None:
+    assert hands.begin(level, sheet, number)
+    with Session(visitor.app.state.engine) as session:  # type: ignore[attr-defined]
+        row = case_row(session, visitor.job(int(hands.job.rsplit("/", 1)[1])).id)
+        assert row is not None
+        hands.blows = machine_with(load_sheet(sheet), row.seed, faults_of(row.faults)).first_blown() or ("", "")
+    hands.follow()
+    visitor.get(f"{hands.job}/practice")
+    visitor.work()
+    page = visitor.get(f"{hands.job}/practice").text
+    assert told in page and "the engine:" in page and "Passed." in page
+    replay = visitor.get(f"{hands.job}/practice.json").json()["replay"]
+    assert replay["par_minutes"] > 0 and (replay["probes"] or replay["steps"])
