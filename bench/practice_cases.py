@@ -28,12 +28,13 @@ from iron_probe.store.database import connect
 from iron_probe.store.migrate import migrate
 from iron_probe.store.practice import case_row
 from iron_probe.web.app import create_app
-from iron_probe.work.ensembles import make
+from iron_probe.work.ensembles import Ready, Wanted, home
 from iron_probe.work.jobs import find_job
 from iron_probe.work.logs import job_log
 from iron_probe.work.practice import Result, machine_with, result, work_replay
 
 CASES, SEED = 60, 8_191
+PATIENCE_S = 600.0
 SWAPPED = 4
 """Parts that somebody swaps before giving up."""
 
@@ -205,8 +206,15 @@ def marked(engine: Engine, number: int, *, replayed: bool) -> Result:
         job = find_job(session, number)
         assert job is not None
         if replayed:
-            work_replay(session, job.id, make)
+            work_replay(session, job.id, at_hand)
         return result(session, job, job_log(session, job))
+
+
+def at_hand(asked: Wanted) -> Ready:
+    """The ensemble that the pages themselves went by."""
+    ready = home().wait_for(asked, PATIENCE_S)
+    assert ready is not None, asked.sheet.id
+    return ready
 
 
 def run(numbers: list[int]) -> list[Marked]:
