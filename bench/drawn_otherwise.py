@@ -79,7 +79,7 @@ def trial(bay: Bay, drawing: Sheet, text: str, number: int) -> RigEnd | None:
             put_fault_in(machine, hidden, bay.peaks | carried, rng)
         except (RigError, IronProbeError):
             continue
-        if hidden.fault.shows != "work" or not complaint(Plant(machine, bay.spice), bay.spice):
+        if hidden.fault.shows != "work" or not complaint(Plant(machine, bay.spice)):
             continue
         told = hidden
         if hidden.element in other.joints:  # what the drawing can say of it: beside that part

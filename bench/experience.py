@@ -44,7 +44,7 @@ class Kind:
             for _ in range(TRIES):
                 machine = machine_of(load_sheet(self.sheet_id), 20.0, rng)
                 put_in(machine, hidden, self.bay.peaks, rng)
-                if complaint(Plant(machine, self.bay.spice), self.bay.spice):
+                if complaint(Plant(machine, self.bay.spice)):
                     return machine, hidden, OFTEN
         return *self._any(rng), SELDOM
 

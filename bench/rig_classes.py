@@ -65,14 +65,14 @@ def _two(bay: Bay, sheet_id: str, number: int, rng: np.random.Generator) -> RigE
     machine, first = drawn
     second = draw_fault(machine, bay.peaks, rng, DRAWN[int(rng.integers(len(DRAWN)))])
     put_in(machine, second, bay.peaks, rng)
-    if second.element == first.element or not complaint(Plant(machine, bay.spice), bay.spice):
+    if second.element == first.element or not complaint(Plant(machine, bay.spice)):
         return None
     end = work_one(bay, machine, [first, second], number, TWO, rng)
     left = second if end.named == first.element else first
     if end.end != "right":
         return end
     mended = _only(bay, sheet_id, left, rng)
-    if mended is None or not complaint(Plant(mended, bay.spice), bay.spice):
+    if mended is None or not complaint(Plant(mended, bay.spice)):
         return end  # what is left is nothing that anybody would come in for
     after = work_one(bay, mended, [left], number, TWO, rng)
     return replace(after, tests=end.tests + after.tests, minutes=end.minutes + after.minutes)

@@ -105,7 +105,7 @@ def hide_fault(bay: Bay, sheet_id: str, kind: str, rng: np.random.Generator) -> 
         except RigError:
             return None
         put_in(machine, hidden, bay.peaks, rng)
-        if complaint(Plant(machine, bay.spice), bay.spice):
+        if complaint(Plant(machine, bay.spice)):
             return machine, hidden
     return None
 
@@ -119,7 +119,7 @@ def work_one(
     sheet of its id, or another `drawing` of it, by the engine's own priors, or with those of some parts `raised`."""
     sheet = drawing or load_sheet(machine.sheet.id)
     brought = Plant(machine, bay.spice)
-    told = told or (complaint(brought, bay.spice) if faults else None)
+    told = told or (complaint(brought) if faults else None)
     work, readings = told if told else (Scope.STARTING, [])
     book, hidden = bay.books[work], faults[0] if faults else None
     plant = Plant(machine, bay.spice, rng)
@@ -237,7 +237,7 @@ def trials_of(sheet_id: str, numbers: list[int], order: Order = Order.BEST) -> I
                 continue
             second = draw_fault(machine, bay.peaks, rng, DRAWN[int(rng.integers(len(DRAWN)))])
             put_in(machine, second, bay.peaks, rng)
-            if complaint(Plant(machine, bay.spice), bay.spice):
+            if complaint(Plant(machine, bay.spice)):
                 yield work_one(bay, machine, [hidden, second], number, kind, rng)
 
 

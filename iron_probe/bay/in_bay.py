@@ -42,7 +42,7 @@ class InBay:
     def __post_init__(self) -> None:
         self.rebuild()
         brought = Plant(self.plant.machine, self.spice)
-        told = complaint(brought, self.spice) if self.faults else None
+        told = complaint(brought) if self.faults else None
         self.plant.blown |= brought.blown  # its owner has tried everything
         self.scope: Scope | None = told[0] if told else None
         crank = self.sheet.cranking_state()

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from iron_probe.bay.by_hand import BY_HAND, by_hand
+from iron_probe.bay.sound import sound_beside
 from iron_probe.core.bench.typed_value import Bound
 from iron_probe.core.circuit.elements import Alternator, Lamp, Stator
 from iron_probe.core.circuit.network import branch_id
@@ -15,11 +16,9 @@ from iron_probe.core.diagnose.scope import OFF_V, Scope, states_of
 from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
 from iron_probe.core.limits import CHARGES_V
 from iron_probe.machines import load_sheet
-from iron_probe.rig.build import machine_of
 from iron_probe.rig.catalogue import HiddenFault
 from iron_probe.rig.meters import OVER_OHM, Hand, Slip, bare_ohm, part_ohm
 from iron_probe.rig.plant import Plant, Shown
-from iron_probe.rig.spice import Spice
 from iron_probe.rig.stator import ac_volts, pair_ohm
 
 SEEN_V, SEEN_A = 0.3, 10.0
@@ -128,10 +127,10 @@ def _figure(test: Reading, shown: Shown, resolution: float, seen: float) -> Read
     return test.model_copy(update={"value": shown.value, "resolution": resolution, "unsteady": unsteady})
 
 
-def complaint(plant: Plant, spice: Spice) -> tuple[Scope, list[Reading]] | None:
+def complaint(plant: Plant) -> tuple[Scope, list[Reading]] | None:
     """What is not as a sound machine of that sheet does it: how it cranks, else how it charges; None when nobody would complain."""
     sheet = plant.machine.sheet
-    sound = Plant(machine_of(sheet, plant.machine.temp_degc), spice)
+    sound = sound_beside(plant)
     crank = sheet.cranking_state()
     odd = []
     for state in states_of(sheet, Scope.STARTING):

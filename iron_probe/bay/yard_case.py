@@ -6,8 +6,8 @@ import numpy as np
 
 from iron_probe.bay.case import DRAIN, FUSE, TRIES, Level, PracticeCase, comes_in
 from iron_probe.bay.in_bay import InBay
+from iron_probe.bay.sound import sound_peaks
 from iron_probe.core.circuit.sheet import Sheet
-from iron_probe.rig.build import peaks_of
 from iron_probe.rig.catalogue import HiddenFault, catalogue, drawn, may_sit, special_ways
 from iron_probe.rig.errors import RigError
 from iron_probe.rig.spice import Spice
@@ -17,7 +17,7 @@ def case_like(sheet: Sheet, repaired: Sequence[str], symptom: str, number: int, 
     """A case on a job's `sheet`, by its `number`: a fault of the catalogue on one of the parts `repaired` there, with the same `symptom`; None where none of
     theirs is complained of so. Its figures are not those of the job."""
     rng = np.random.default_rng((number, list(Level).index(Level.YARD)))
-    peaks, special = peaks_of(sheet, spice, list(sheet.states)), special_ways(sheet)
+    peaks, special = sound_peaks(sheet, spice), special_ways(sheet)
     places = [(f, part) for part in repaired for f in catalogue() if may_sit(f, sheet.element(part), peaks, special)]
     for turn in range(TRIES if places else 0):
         fault, part = places[int(rng.integers(len(places)))]

@@ -18,6 +18,7 @@ from iron_probe.bay.handling import handle as handle_in
 from iron_probe.bay.in_bay import InBay
 from iron_probe.bay.marks import Worked, marks, worked_on
 from iron_probe.bay.replay import Replay, par, replayed
+from iron_probe.bay.sound import sound_peaks
 from iron_probe.bay.yard_case import case_like
 from iron_probe.core.bench.drain.currents import Way
 from iron_probe.core.circuit.read_sheet import read_sheet
@@ -29,7 +30,6 @@ from iron_probe.core.job.fold import JobLog
 from iron_probe.core.job.job import Actor, Job
 from iron_probe.core.kept import Kept
 from iron_probe.machines import load_sheet, sheet_text
-from iron_probe.rig.build import peaks_of
 from iron_probe.rig.catalogue import HiddenFault
 from iron_probe.rig.errors import RigError
 from iron_probe.rig.spice import Spice
@@ -49,8 +49,9 @@ from iron_probe.work.verdicts import case_of, evidence_of
 MOST_HANDLED = 60
 HIGHEST_NUMBER = 999_999
 _MACHINES = UUID("6f1f6a4c-52a7-4a0c-9d6c-2f0c3f4f8a11")
+_cases: Kept[tuple[Level, str, int], PracticeCase | None] = Kept("practice cases", 64)
+"""What numbers came to: one that took longer to draw than a page is waited for is there when it is sent again."""
 _bays: Kept[tuple[object, ...], InBay] = Kept("practice machines", 12)
-_peaks: Kept[str, dict[str, float]] = Kept("peaks", 32)
 _hands = threading.Lock()
 _spice: list[Spice] = []
 
@@ -92,7 +93,7 @@ def begin(session: Session, case_id: UUID, asked: tuple[Level, str, int], story:
     level, sheet_id, number = asked
     sheet = load_sheet(sheet_id)
     with hands_on():
-        case = draw_case(sheet_id, level, number, spice())
+        case = _cases.get(asked, lambda: draw_case(sheet_id, level, number, spice()))
         if case is None:
             raise ReadingError(
                 f"Nothing of this level shows on {sheet.title.lower()} with number {number}: choose another machine, level or number"
@@ -200,8 +201,7 @@ def handle(session: Session, job: Job, log: JobLog, by: str, element: str, state
 
 def machine_with(sheet: Sheet, seed: int, faults: Sequence[HiddenFault]) -> InBay:
     """A machine of a sheet by its seed, with some faults in it."""
-    peaks = _peaks.get(sheet.fingerprint, lambda: peaks_of(sheet, spice(), list(sheet.states)))
-    return InBay(sheet, seed, peaks, spice(), list(faults))
+    return InBay(sheet, seed, sound_peaks(sheet, spice()), spice(), list(faults))
 
 
 def meter_shows(session: Session, job: Job, log: JobLog, sent: Mapping[str, str]) -> dict[str, str]:
