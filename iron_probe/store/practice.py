@@ -6,7 +6,7 @@ from typing import Any
 from uuid import UUID
 
 from sqlalchemy import Column, text
-from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy.dialects.postgresql import JSONB, insert
 from sqlmodel import Field, Session, SQLModel, col, select
 
 from iron_probe.store.tables import JobRow, moment, now
@@ -31,6 +31,12 @@ class PracticeRow(SQLModel, table=True):
     replay: dict[str, Any] | None = Field(default=None, sa_column=Column(JSONB))
     marks: int | None = None
     handled: list[dict[str, Any]] = Field(default_factory=list, sa_column=Column(JSONB, nullable=False, server_default=text("'[]'")))
+
+
+def keep_case(session: Session, row: PracticeRow) -> None:
+    """Keep a case; one that is there already stays as it is, whoever sent it twice."""
+    session.execute(insert(PracticeRow).values(**row.model_dump()).on_conflict_do_nothing(index_elements=["job_id"]))
+    session.commit()
 
 
 def case_row(session: Session, job_id: UUID) -> PracticeRow | None:

@@ -34,7 +34,7 @@ from iron_probe.rig.catalogue import HiddenFault
 from iron_probe.rig.errors import RigError
 from iron_probe.rig.spice import Spice
 from iron_probe.store import queries
-from iron_probe.store.practice import PracticeRow, case_row
+from iron_probe.store.practice import PracticeRow, case_row, keep_case
 from iron_probe.store.tables import JobRow
 from iron_probe.work import drain_replay
 from iron_probe.work.ensembles import Ready, Wanted, wanted
@@ -125,22 +125,13 @@ def _keep(session: Session, case_id: UUID, case: PracticeCase, text: str, compla
     """The case as a job on a machine of its own, whose first version is what the rig builds."""
     title = read_sheet(text).title
     machine = NewMachine(id=uuid5(_MACHINES, str(case_id)), name=f"Practice: {title}"[:80], practice=True)
-    row = keep_checked(session, machine, text, f"for practice, from {case.sheet_id}", actor)
+    kept = keep_checked(session, machine, text, f"for practice, from {case.sheet_id}", actor)
     said = {"complaint": complaint, "symptom": case.symptom, "practice": True, "unguided": alone}
-    job = take_in(session, TakeIn(case_id, said), row)
-    if case_row(session, job.id) is None:
-        session.add(
-            PracticeRow(
-                job_id=job.id,
-                level=case.level.value,
-                sheet_id=case.sheet_id,
-                number=case.number,
-                seed=case.seed,
-                faults=case.kept(),
-                by=actor.name,
-            )
-        )
-        session.commit()
+    job = take_in(session, TakeIn(case_id, said), kept)
+    row = PracticeRow(
+        job_id=job.id, level=case.level.value, sheet_id=case.sheet_id, number=case.number, seed=case.seed, faults=case.kept(), by=actor.name
+    )
+    keep_case(session, row)
     return job
 
 

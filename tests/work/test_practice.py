@@ -10,7 +10,7 @@ from iron_probe.bay.case import Level
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.job.job import TECHNICIAN, Job
 from iron_probe.core.job.lines import RepairLine
-from iron_probe.store.practice import case_row, cases
+from iron_probe.store.practice import PracticeRow, case_row, cases, keep_case
 from iron_probe.work import practice
 from iron_probe.work.jobs import find_job
 from iron_probe.work.logs import append, job_log
@@ -30,6 +30,15 @@ def test_a_case_is_kept_with_its_faults_and_listed_by_who_works_it(yard: Engine)
         assert row is not None and (row.number, row.sheet_id, row.level) == (3, "green-mower", "one") and row.faults
         assert job.practice and job.complaint == "It does not."
         assert [r.job_id for r, _ in cases(session, TECHNICIAN.name)] == [job.id] and not cases(session, "Somebody else")
+
+
+def test_a_case_sent_twice_at_once_is_one(yard: Engine) -> None:
+    with Session(yard) as first, Session(yard) as second:
+        job = begun(first)
+        kept = case_row(first, job.id)
+        assert kept is not None
+        keep_case(second, PracticeRow(**{**kept.model_dump(), "number": 9}))  # the other had not seen it yet
+        assert [(row.job_id, row.number) for row, _ in cases(second)] == [(job.id, 3)]
 
 
 def test_the_right_repair_leaves_no_fault_and_a_wrong_one_counts(yard: Engine) -> None:
