@@ -62,6 +62,8 @@ WHY = Worded(
         Why.PASSED: N_("what was read before the repair reads well, and what was complained of is gone"),
         Why.NO_FAULT: N_("nothing is wrong in what was tested"),
         Why.NOTHING_LEFT: N_("no test on the points would tell more"),
+        Why.LAST_ONE: N_("no test on the points would tell more, and nothing else on the drawing explains what was read; it is not proven"),
+        Why.ODD_ONCE: N_("it was odd once, and what is loose comes and goes as it is moved"),
         Why.BASELINE: N_("what a sound one reads is kept, to be held against next time"),
         Why.WHY_FLAT: N_("something emptied it: see that it is charged"),
         Why.CHARGES_FIRST: N_("a battery that is not charged goes flat by itself"),
@@ -170,7 +172,9 @@ def step(now: JobStep) -> str:
             if now.act is Act.RETEST
             else ""
         )
-        if now.again is not None:
+        if now.why is Why.ODD_ONCE:
+            owed = _("Reading {number} again, while what lies between its points is moved, hands off what turns. ").format(number=now.again)
+        elif now.again is not None:
             owed = _("Reading {number} again, at a clean contact. ").format(number=now.again) if now.again else _("Once more. ")
         return owed + ask(now.asked)
     return {
@@ -215,6 +219,9 @@ def found(now: JobStep) -> str:
         How.SHARE: _("{named}: over its share between its points. Repair, then retest.").format(named=named),
         How.CHARGE: _("{named} flat: charge it at its own rate, note it as done, then it is judged again.").format(named=named),
         How.DRAWS: _("{told} Repair, then read the total again.").format(told=now.told),
+        How.TRIAL: _(
+            "Nothing left to read tells more, and on the drawing only the {named} or what joins it is left, unproven. Part it or try a known good one; if it is gone then, put it right and retest."
+        ).format(named=named.lower()),
         How.FED: _("Find what feeds the {named} past the drawing and part it, then retest.").format(named=named),
     }.get(now.how or How.PART, _("{named}: found by its own test. Repair, then retest.").format(named=named))
 

@@ -11,11 +11,13 @@ from iron_probe.core.bench.judged import Verdict
 from iron_probe.core.bench.retest import Retest
 from iron_probe.core.circuit.elements import Battery
 from iron_probe.core.circuit.faults import FED_ELSEWHERE
-from iron_probe.core.diagnose.evidence import Instrument
+from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.next_test import Order
 from iron_probe.core.diagnose.scope import Scope, states_of
+from iron_probe.core.diagnose.test_book import same_place
 from iron_probe.core.guide.drain_steps import DrainFacts
 from iron_probe.core.guide.guide import Facts, guide
+from iron_probe.core.guide.last_one import last_one
 from iron_probe.core.guide.route import Concern
 from iron_probe.core.guide.step import Guide, GuideStep, How
 from iron_probe.core.job.fold import JobLog, LoggedReading
@@ -27,7 +29,7 @@ from iron_probe.work.charge_work import output_verdict
 from iron_probe.work.drain_work import DrainWork, drain_word, drain_work
 from iron_probe.work.drop_work import work_of
 from iron_probe.work.fuse_work import seen_of
-from iron_probe.work.verdicts import ready_or_why, verdicts
+from iron_probe.work.verdicts import evidence_of, ready_or_why, verdicts
 from iron_probe.work.word import Verdicts
 
 CONCERN_OF = {
@@ -39,6 +41,8 @@ CONCERN_OF = {
 """What a complaint is about, where it is not how it cranks."""
 CRANKS_BADLY = frozenset(s.value for s in Symptom if s is not Symptom.CRANKS)
 """Complaints of how a machine cranks: whatever else is read on such a job, it is about that."""
+OFTEN_ENOUGH = 5
+"""Readings at one place of which a single odd one is a slip of the hand (chosen here)."""
 WANTS_CHARGE = frozenset({"flat", "empty"})
 """Faults of a battery that a charger mends."""
 
@@ -119,6 +123,8 @@ def guide_of(job: Job, log: JobLog) -> Guide:
         how=_how(word, job),
         at_fault=word.at_fault if word else culprits,
         sound=settled,
+        last_one=last_one(word.posterior) if word else None,
+        odd_once=_odd_once(job, log, word) if word else None,
         ways_first=job.method in ("", Order.BEST.value),
         next_way=(board.next.red, board.next.black) if board and board.next else None,
         battery_tested=log.newest_test("battery") is not None,
@@ -170,6 +176,16 @@ def _drain_facts(work: DrainWork, log: JobLog) -> DrainFacts:
         totals=any(line.where == TOTAL for _, line in log.lines(DrainLine)),
         split=any(line.where != TOTAL for _, line in log.lines(DrainLine)),
     )
+
+
+def _odd_once(job: Job, log: JobLog, word: Verdicts) -> tuple[int, Reading] | None:
+    """A reading that others at the same points did not bear out, with its number, while it was read there too seldom to call it a slip of the hand."""
+    readings, numbers = evidence_of(job, log, scope_of(job, log))
+    for at in word.posterior.contradictory:
+        number, odd = numbers[at - 1], readings[at - 1]
+        if number and sum(same_place(odd, r) for r in readings) < OFTEN_ENOUGH:
+            return number, odd
+    return None
 
 
 def _how(word: Verdicts | None, job: Job) -> How:

@@ -20,7 +20,7 @@ IT_CLICKS = (Symptom.CLICK, Symptom.CHATTER, Symptom.NO_TURN, Symptom.SLOW)
 class Facts:
     """What a guide goes by: readings that count since the last repair, and those `before` it; after a repair what is `owed`, whether all that was repeated `passed`, and
     whether nothing but a battery was `charged`, and all parts ever `mended`; the engine's `tests` and the `numbers` of the readings it holds, what it found `at_fault` and `how`, and whether all is
-    `sound`; whether whole ways come before its choice (`ways_first`), and the way that the drop work asks for while there is none (`next_way`); where a `drain`
+    `sound`; the `last_one` that a fault of the drawing can still lie on, and the number of a reading that was `odd_once` with its place; whether whole ways come before its choice (`ways_first`), and the way that the drop work asks for while there is none (`next_way`); where a `drain`
     hunt stands; the fuse that blows and the state it blows in; what another bench `told`."""
 
     sheet: Sheet
@@ -39,6 +39,8 @@ class Facts:
     at_fault: Sequence[str] = ()
     how: How = How.PART
     sound: bool = False
+    last_one: str | None = None
+    odd_once: tuple[int, Reading] | None = None
     ways_first: bool = False
     next_way: tuple[str, str] | None = None
     battery_tested: bool = False
@@ -151,15 +153,22 @@ def _whole_way(known: Facts) -> GuideStep | None:
 
 
 def _next_test(known: Facts) -> GuideStep:
-    """The engine's test, or while there is none the next way of the drop work; an end where nothing is wrong or nothing more would tell."""
+    """The engine's test, or while there is none the next way of the drop work; an end where nothing is wrong or nothing more would tell. What was odd once
+    is read again before a machine is called sound, and the last part left is tried before a hunt is given up."""
     sheet, crank = known.sheet, known.sheet.cranking_state()
     if known.tests and not known.sound:
         return _tested(known, known.tests[0])
+    if known.sound and known.odd_once:
+        number, reading = known.odd_once
+        leg = leg_of(sheet, known.concern, reading)
+        return GuideStep(act=Act.MEASURE, leg=leg, why=Why.ODD_ONCE, reading=reading, again=number)
     if known.sound:
         return GuideStep(act=Act.CLOSE, leg=Leg.CLOSE, why=Why.NO_FAULT)
     if known.next_way and crank and known.concern is Concern.STARTING:
         reading = Reading(red=known.next_way[0], black=known.next_way[1], state=crank, value=0.0)
         return GuideStep(act=Act.MEASURE, leg=leg_of(sheet, known.concern, reading), why=Why.WHOLE_WAY, reading=reading)
+    if known.last_one and known.last_one not in known.mended:
+        return GuideStep(act=Act.REPAIR, leg=Leg.REPAIR, why=Why.LAST_ONE, parts=(known.last_one,), how=How.TRIAL)
     return GuideStep(act=Act.LOOK, leg=Leg.PART, why=Why.NOTHING_LEFT, told=known.told)
 
 

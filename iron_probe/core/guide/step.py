@@ -30,7 +30,7 @@ class Act(StrEnum):
 
 class How(StrEnum):
     """As what the fault was found: in a part by its own test, beside it, in all of a way, as a feed from where none should come, by the drop work as a
-    stretch over its share, a battery that wants charging, or what draws while it should sleep."""
+    stretch over its share, a battery that wants charging, what draws while it should sleep, or on trial, as the last one left that no test proves."""
 
     PART = "part"
     BESIDE = "beside"
@@ -39,6 +39,7 @@ class How(StrEnum):
     SHARE = "share"
     CHARGE = "charge"
     DRAWS = "draws"
+    TRIAL = "trial"
 
 
 class Why(StrEnum):
@@ -55,6 +56,8 @@ class Why(StrEnum):
     PASSED = "passed"
     NO_FAULT = "no_fault"
     NOTHING_LEFT = "nothing_left"
+    LAST_ONE = "last_one"
+    ODD_ONCE = "odd_once"
     BASELINE = "baseline"
     WHY_FLAT = "why_flat"
     CHARGES_FIRST = "charges_first"
