@@ -20,7 +20,7 @@ from iron_probe.core.guide.guide import Facts, guide
 from iron_probe.core.guide.last_one import last_one
 from iron_probe.core.guide.route import Concern
 from iron_probe.core.guide.step import Guide, GuideStep, How
-from iron_probe.core.job.fold import JobLog, LoggedReading
+from iron_probe.core.job.fold import LOOKS, JobLog, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import DrainLine
 from iron_probe.core.limits import LONG_LOG_S
@@ -41,8 +41,6 @@ CONCERN_OF = {
 """What a complaint is about, where it is not how it cranks."""
 CRANKS_BADLY = frozenset(s.value for s in Symptom if s is not Symptom.CRANKS)
 """Complaints of how a machine cranks: whatever else is read on such a job, it is about that."""
-OFTEN_ENOUGH = 5
-"""Readings at one place of which a single odd one is a slip of the hand (chosen here)."""
 WANTS_CHARGE = frozenset({"flat", "empty"})
 """Faults of a battery that a charger mends."""
 
@@ -179,11 +177,11 @@ def _drain_facts(work: DrainWork, log: JobLog) -> DrainFacts:
 
 
 def _odd_once(job: Job, log: JobLog, word: Verdicts) -> tuple[int, Reading] | None:
-    """A reading that others at the same points did not bear out, with its number, while it was read there too seldom to call it a slip of the hand."""
+    """A reading that others at the same points did not bear out, with its number, while there are fewer looks at that place than count at most."""
     readings, numbers = evidence_of(job, log, scope_of(job, log))
     for at in word.posterior.contradictory:
         number, odd = numbers[at - 1], readings[at - 1]
-        if number and sum(same_place(odd, r) for r in readings) < OFTEN_ENOUGH:
+        if number and sum(same_place(odd, r) for r in readings) < LOOKS:
             return number, odd
     return None
 

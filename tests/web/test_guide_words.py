@@ -62,6 +62,14 @@ def test_what_is_found_again_is_not_simply_to_be_repaired_again() -> None:
     assert "what is joined to it" in guide_words.step(again)
 
 
+def test_what_is_tried_is_not_called_proven_and_what_is_moved_by_hand_says_to_mind_it() -> None:
+    tried = guide_words.step(JobStep(act=Act.REPAIR, leg=Leg.REPAIR, named=("Fuel pump",), how=How.TRIAL, why=Why.LAST_ONE))
+    assert "only the fuel pump" in tried and "unproven" in tried and "retest" in tried
+    asked = asked_of(Reading(red=BUS.plus, black=BUS.minus, state="crank", value=0.0), BUS)
+    again = guide_words.step(JobStep(act=Act.MEASURE, why=Why.ODD_ONCE, asked=asked, again=4))
+    assert again.startswith("Reading 4 again, while ") and "hands off what turns" in again
+
+
 def test_a_log_that_cannot_be_judged_says_so_and_a_test_brings_its_own_reason() -> None:
     assert "cannot be judged" in guide_words.step(JobStep())
     assert guide_words.why(JobStep(act=Act.MEASURE, why=Why.SOURCE_FIRST)) == "a weak battery makes every later figure lie"

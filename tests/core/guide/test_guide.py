@@ -97,6 +97,22 @@ def test_ends_are_said_by_their_kind() -> None:
     assert guide(replace(NEW, readings=[REST, POSTS])).step.act is Act.LOOK
 
 
+def test_the_last_part_left_is_tried_before_a_hunt_is_given_up_but_only_once() -> None:
+    known = replace(NEW, readings=[REST, POSTS], last_one="strap-block")
+    step = guide(known).step
+    assert (step.act, step.why, step.how, step.parts) == (Act.REPAIR, Why.LAST_ONE, How.TRIAL, ("strap-block",))
+    assert guide(replace(known, tests=[GROUND])).step.test == GROUND  # while something still tells, it is read
+    assert guide(replace(known, mended=["strap-block"])).step.act is Act.LOOK
+
+
+def test_what_was_odd_once_is_read_again_before_a_machine_is_called_sound() -> None:
+    known = replace(NEW, readings=[REST, POSTS], sound=True, odd_once=(2, POSTS))
+    step = guide(known).step
+    assert (step.act, step.why, step.reading, step.again) == (Act.MEASURE, Why.ODD_ONCE, POSTS, 2)
+    assert guide(replace(known, odd_once=None)).step.act is Act.CLOSE
+    assert guide(replace(known, sound=False, tests=[GROUND])).step.test == GROUND
+
+
 def test_charging_begins_with_the_posts_at_rest_and_then_running() -> None:
     car = load_sheet("estate-car")
     new = Facts(sheet=car, concern=Concern.CHARGING, symptom="no_charge", readings=[])
