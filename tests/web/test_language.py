@@ -39,6 +39,12 @@ def test_a_translation_keeps_the_places_of_what_is_put_in(file: Path) -> None:
                 assert (one != one.rstrip()) == (other != other.rstrip()), one
 
 
+@pytest.mark.parametrize("file", TRANSLATED, ids=lambda f: f.stem)
+def test_a_translation_has_every_text(file: Path) -> None:
+    with file.open("rb") as kept:
+        assert [text for text, said in texts(read_po(kept)).items() if not all([said] if isinstance(said, str) else said)] == []
+
+
 def test_texts_and_tables_are_worded_in_the_language_asked_for() -> None:
     assert words.SYMPTOM[Symptom.SLOW] == "slow crank"
     speak("de")
