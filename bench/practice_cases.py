@@ -19,6 +19,8 @@ from bench.rig_trials import code_hash
 from iron_probe.bay.case import BY_CHANCE, Level, faults_of
 from iron_probe.bay.marks import PASSES
 from iron_probe.bay.proof import carried_a
+from iron_probe.core.answers import solve_answer
+from iron_probe.core.circuit.elements import Battery
 from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument
@@ -142,19 +144,21 @@ class Marked:
 
 
 def own_reading(sheet: Sheet, element: str) -> dict[str, str]:
-    """A reading at a part itself, in the state it works hardest: volts over its two ends, or the clamp round it."""
+    """A reading at a part itself, in the state it works hardest: volts over its two ends, or the clamp round what carries most in it."""
     part = sheet.element(element)
     state = max(sheet.states, key=lambda s: carried_a(sheet, s).get(element, 0.0))
     asked = {"state": state, "instrument": Instrument.VOLTMETER.value, "entry_id": str(uuid4())}
     ends = part.points()
     if len(ends) == 2:
         return asked | {"red": ends[0], "black": ends[1]}
-    return asked | {"instrument": Instrument.CLAMP.value, "branch": branch_id(part, next(iter(part.branches())))}
+    flows = solve_answer(sheet, state).elements
+    most = max((branch_id(part, b) for b in part.branches()), key=lambda name: abs(flow.amps) if (flow := flows.get(name)) else 0.0)
+    return asked | {"instrument": Instrument.CLAMP.value, "branch": most}
 
 
 def knows(hands: ByStandIn, sheet: Sheet, hidden: Sequence[str]) -> None:
-    """Somebody who knows: one reading at the part, the repair, and done."""
-    for element in hidden:
+    """Somebody who knows: one reading at the part, the repair, and done; a battery first, without which nothing flows elsewhere."""
+    for element in sorted(hidden, key=lambda e: not isinstance(sheet.element(e), Battery)):
         asked = own_reading(sheet, element)
         shown = hands.meter(**asked)
         answer = hands.client.post(

@@ -220,7 +220,7 @@ def found(now: JobStep) -> str:
         How.CHARGE: _("{named} flat: charge it at its own rate, note it as done, then it is judged again.").format(named=named),
         How.DRAWS: _("{told} Repair, then read the total again.").format(told=now.told),
         How.TRIAL: _(
-            "Nothing left to read tells more, and on the drawing only the {named} or what joins it is left, unproven. Part it or try a known good one; if it is gone then, put it right and retest."
+            "Nothing left to read; only the {named} or what joins it is left, unproven. Part it or try a good one; if that cures it, repair and retest."
         ).format(named=named.lower()),
         How.FED: _("Find what feeds the {named} past the drawing and part it, then retest.").format(named=named),
     }.get(now.how or How.PART, _("{named}: found by its own test. Repair, then retest.").format(named=named))
