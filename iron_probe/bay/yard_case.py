@@ -1,10 +1,11 @@
 """A practice case made from a closed job of the yard: a fault of the part that was repaired there, complained of in the same way."""
 
+from collections import Counter
 from collections.abc import Sequence
 
 import numpy as np
 
-from iron_probe.bay.case import DRAIN, FUSE, TRIES, Level, PracticeCase, comes_in
+from iron_probe.bay.case import DRAIN, FUSE, OF_ONE, TRIES, Level, PracticeCase, comes_in
 from iron_probe.bay.in_bay import InBay
 from iron_probe.bay.sound import sound_peaks
 from iron_probe.core.circuit.sheet import Sheet
@@ -19,8 +20,12 @@ def case_like(sheet: Sheet, repaired: Sequence[str], symptom: str, number: int, 
     rng = np.random.default_rng((number, list(Level).index(Level.YARD)))
     peaks, special = sound_peaks(sheet, spice), special_ways(sheet)
     places = [(f, part) for part in repaired for f in catalogue() if may_sit(f, sheet.element(part), peaks, special)]
+    tried = Counter[tuple[str, str]]()
     for turn in range(TRIES if places else 0):
         fault, part = places[int(rng.integers(len(places)))]
+        tried[fault.name, part] += 1
+        if tried[fault.name, part] > OF_ONE:
+            continue
         hidden = HiddenFault(fault, part, drawn(fault.does.severity(), rng))
         try:
             bay = InBay(sheet, number + 1000 * turn, peaks, spice, [hidden])
