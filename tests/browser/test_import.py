@@ -42,7 +42,7 @@ class Hands:
         self.acts += 2
 
     def until(self, so: Callable[[WebDriver], object]) -> None:
-        WebDriverWait(self.driver, 90, ignored_exceptions=[StaleElementReferenceException]).until(so)
+        WebDriverWait(self.driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(so)
 
 
 def test_twelve_fuses_and_twenty_five_consumers_from_tables(served: Served, driver: WebDriver) -> None:

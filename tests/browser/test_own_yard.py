@@ -30,14 +30,14 @@ def press(driver: WebDriver, name: str) -> None:
 
 
 def seen(driver: WebDriver, text: str) -> None:
-    WebDriverWait(driver, 60, ignored_exceptions=[StaleElementReferenceException]).until(
+    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(
         lambda d: text in d.find_element(By.TAG_NAME, "body").text
     )
 
 
 def test_from_the_printed_link_to_two_people_at_work(own: Served, open_browser: Callable[[int, int], WebDriver]) -> None:
     driver = open_browser(1280, 800)
-    WebDriverWait(driver, 60).until(lambda _: "/join/" in own.said)
+    WebDriverWait(driver, 150).until(lambda _: "/join/" in own.said)
     link = re.search(r"http://127\.0\.0\.1:\d+/join/\S+", own.said)
     assert link is not None
     driver.get(own.url + "/machines")

@@ -36,7 +36,7 @@ def test_the_readings_go_to_the_clipboard_as_a_table(served: Served, open_browse
     )
     driver.get(served.url + "/jobs/101/report")
     driver.find_element("css selector", "[data-copy-table]").click()
-    WebDriverWait(driver, 30, ignored_exceptions=[StaleElementReferenceException]).until(
+    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(
         lambda d: "rows copied" in d.find_element("css selector", "[data-copy-table]").text
     )
     rows = driver.execute_async_script("navigator.clipboard.readText().then(arguments[0], (e) => arguments[0](String(e)))").splitlines()
