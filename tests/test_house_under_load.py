@@ -1,4 +1,4 @@
-"""Two app processes and the worker killed in turn while readings come in: the others serve on, and nothing accepted is lost or doubled."""
+"""Two app processes, the worker and the database killed in turn while readings come in: work goes on, and nothing accepted is lost or doubled."""
 
 import contextlib
 import http.client
@@ -85,6 +85,19 @@ def children(of: int) -> dict[int, str]:
     return found
 
 
+def database(data: Path) -> int:
+    """The process of the house's database, by its number; 0 while there is none."""
+    with contextlib.suppress(FileNotFoundError, IndexError):
+        return int((data / "postgres/data/postmaster.pid").read_text().split()[0])
+    return 0
+
+
+def go_on(technicians: list[Technician]) -> None:
+    """Wait until each has logged some more."""
+    before = [len(t.accepted) for t in technicians]
+    until(lambda: all(len(t.accepted) >= n + ENOUGH for t, n in zip(technicians, before, strict=True)), "readings come in again")
+
+
 def lines_kept(data: Path, ids: list[str]) -> int:
     base = data / "postgres"
     port = (base / "data/postmaster.pid").read_text().split("\n")[3]
@@ -93,7 +106,7 @@ def lines_kept(data: Path, ids: list[str]) -> int:
     return int(found[0]) if found else 0
 
 
-def test_each_process_killed_in_turn_the_others_serve_on(house: Served) -> None:
+def test_each_process_killed_in_turn_work_goes_on(house: Served) -> None:
     assert house.process
     parent = house.process.pid
     until(lambda: sorted(children(parent).values()) == ["app", "app", "worker"], "all three run")
@@ -103,9 +116,12 @@ def test_each_process_killed_in_turn_the_others_serve_on(house: Served) -> None:
     until(lambda: all(len(t.accepted) >= 2 for t in technicians), "readings come in")
     for victim in list(children(parent)):
         os.kill(victim, signal.SIGKILL)
-        before = [len(t.accepted) for t in technicians]
-        until(lambda b=before: all(len(t.accepted) >= n + ENOUGH for t, n in zip(technicians, b, strict=True)), "the others serve on")  # type: ignore[misc]
+        go_on(technicians)
         until(lambda v=victim: v not in children(parent) and len(children(parent)) == 3, "it is started again")  # type: ignore[misc]
+    server = database(house.data)
+    os.kill(server, signal.SIGKILL)
+    until(lambda: database(house.data) not in (0, server), "the database is brought back")
+    go_on(technicians)
     for t in technicians:
         t.ended.set()
         t.join(60)

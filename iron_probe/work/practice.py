@@ -19,6 +19,7 @@ from iron_probe.bay.in_bay import InBay
 from iron_probe.bay.marks import Worked, marks, worked_on
 from iron_probe.bay.replay import Replay, par, replayed
 from iron_probe.bay.sound import sound_peaks
+from iron_probe.bay.watched import WatchedSpice
 from iron_probe.bay.yard_case import case_like
 from iron_probe.core.bench.drain.currents import Way
 from iron_probe.core.circuit.read_sheet import read_sheet
@@ -79,7 +80,7 @@ def hands_on() -> Iterator[None]:
 def spice() -> Spice:
     """This process's ngspice, started when it is first asked for; RigError where the program is missing."""
     if not _spice:
-        _spice.append(Spice())
+        _spice.append(WatchedSpice())
     return _spice[0]
 
 
