@@ -141,17 +141,6 @@ def summaries_of(session: Session, machine_id: UUID, before: int | None = None, 
     return session.exec(query.order_by(col(JobSummary.number).desc()).limit(most)).all()
 
 
-def take_over(session: Session, double: UUID, machine_id: UUID) -> None:
-    """A double's jobs and versions become another machine's: its versions are numbered on behind the other's."""
-    session.exec(
-        select(MachineRow.id).where(col(MachineRow.id).in_((double, machine_id))).order_by(col(MachineRow.id)).with_for_update()
-    ).all()
-    last = session.exec(select(func.max(SheetVersion.number)).where(col(SheetVersion.machine_id) == machine_id)).one() or 0
-    mine = col(SheetVersion.machine_id) == double
-    session.execute(update(SheetVersion).where(mine).values(machine_id=machine_id, number=col(SheetVersion.number) + last))
-    session.execute(update(JobRow).where(col(JobRow.machine_id) == double).values(machine_id=machine_id))
-
-
 def jobs_of(session: Session, machine_id: UUID) -> Sequence[JobRow]:
     """Jobs of a machine, newest first; deleted ones left out."""
     query = select(JobRow).where(col(JobRow.machine_id) == machine_id, col(JobRow.deleted_at).is_(None))

@@ -42,8 +42,8 @@ def moment(*, needed: bool = True) -> Any:
 class MachineRow(SQLModel, table=True):
     """A machine of the yard. `plate` is whatever it is known by on paper: plate, hull or serial number; `hours` and `km` as last read;
     `battery` is what is really fitted: type, Ah, CCA, date.
-    One that left the yard is `retired_at`; one that was in the yard's books twice is `merged_into` the other; one of
-    the bay is `practice`, and in no list of the yard."""
+    One that left the yard is `retired_at`; one that was in the yard's books twice is `merged_into` the other, with
+    what it `moved` there; one of the bay is `practice`, and in no list of the yard."""
 
     __tablename__ = "machine"
 
@@ -58,6 +58,7 @@ class MachineRow(SQLModel, table=True):
     notes: str = Field(default="", sa_column=Column(Text, nullable=False, server_default=""))
     retired_at: datetime | None = Field(default=None, sa_column=moment(needed=False))
     merged_into: UUID | None = Field(default=None, foreign_key="machine.id")
+    moved: dict[str, Any] = Field(default_factory=dict, sa_column=_json("'{}'"))
     practice: bool = Field(default=False, sa_column_kwargs={"server_default": false()})
     created_at: datetime = Field(default_factory=now, sa_column=moment())
 

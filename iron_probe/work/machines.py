@@ -11,7 +11,6 @@ from sqlmodel import Session
 
 from iron_probe.core.compose.edits import changed_is_seen, seen, strike_out
 from iron_probe.core.compose.sheet_text import SheetText
-from iron_probe.core.errors import ReadingError
 from iron_probe.core.job.job import Actor
 from iron_probe.core.whole_sheet import read_whole_sheet
 from iron_probe.machines import sheet_text
@@ -101,22 +100,6 @@ def retire(session: Session, machine: MachineRow, *, left: bool) -> None:
     """A machine left the yard, or is back: it is not offered meanwhile, and its jobs stay."""
     machine.retired_at = now() if left else None
     session.add(machine)
-    session.commit()
-
-
-def merge(session: Session, double: MachineRow, machine: MachineRow, actor: Actor) -> None:
-    """A machine that stood in the books twice becomes one: the double's jobs and versions go to the other, whose circuit stays the newest.
-    ReadingError where they are one already, or either was merged before."""
-    if double.id == machine.id or double.merged_into or machine.merged_into:
-        raise ReadingError("Nothing was merged: choose another machine of the yard, one that was not merged itself")
-    kept = queries.newest_version(session, machine.id)
-    queries.take_over(session, double.id, machine.id)
-    note = f"kept when machine {double.number}, {double.name}, was merged into this one"
-    queries.add_version(session, machine.id, kept.content_hash, kept.text, note[:200], actor.name, kept.answers)
-    double.merged_into, double.retired_at = machine.id, now()
-    machine.notes = "\n".join(filter(None, (machine.notes, double.notes)))[:LONGEST_NOTES]
-    session.add_all((double, machine))
-    queries.rename_in_yard(session, machine.id, machine.name, machine.kind)
     session.commit()
 
 

@@ -7,12 +7,11 @@ from sqlalchemy import Engine
 from sqlmodel import Session
 
 from iron_probe.core.circuit.read_sheet import read_sheet
-from iron_probe.core.errors import ReadingError, SheetError
+from iron_probe.core.errors import SheetError
 from iron_probe.core.job.job import TECHNICIAN
 from iron_probe.machines import load_sheet, sheet_text
 from iron_probe.store import queries
-from iron_probe.work.jobs import TakeIn, find_job, take_in
-from iron_probe.work.machines import NewMachine, bring_in, copy_of_shipped, merge, new_version, retire, without
+from iron_probe.work.machines import NewMachine, bring_in, copy_of_shipped, new_version, retire, without
 
 
 def test_a_version_is_kept_once_for_a_content_and_counted_up(yard: Engine) -> None:
@@ -50,24 +49,6 @@ def test_a_machine_that_left_is_found_among_the_retired_until_it_is_back(yard: E
         retire(session, machine, left=False)
         assert machine.id in [m.id for m in queries.machines(session, str(machine.number))]
         assert queries.machines(session, "9" * 30) == [] and queries.machines(session, "100%_") == []
-
-
-def test_doubles_become_one_with_the_jobs_and_versions_of_both(yard: Engine) -> None:
-    with Session(yard) as session:
-        first = copy_of_shipped(session, NewMachine(id=uuid4(), name="Van 12"), "parcel-van", TECHNICIAN)
-        double = bring_in(
-            session, NewMachine(id=uuid4(), name="Van twelve", notes="key in the office"), sheet_text("pool-car"), "", TECHNICIAN
-        )
-        job = take_in(session, TakeIn(uuid4(), {}), double)
-        merge(session, double, first, TECHNICIAN)
-        moved = find_job(session, job.number)
-        assert moved is not None and (moved.machine, moved.sheet.id, moved.pinned.machine_id) == ("Van 12", "pool-car", first.id)
-        assert [v.number for v in queries.versions_of(session, first.id)] == [3, 2, 1]
-        assert queries.newest_version(session, first.id).text == sheet_text("parcel-van") and first.notes == "key in the office"
-        assert double.id not in [m.id for m in queries.machines(session)] + [m.id for m in queries.machines(session, retired=True)]
-        for pair in ((first, first), (double, first), (first, double)):
-            with pytest.raises(ReadingError, match="choose another machine"):
-                merge(session, *pair, TECHNICIAN)
 
 
 def test_what_a_machine_has_not_is_struck_out_in_one_version(yard: Engine) -> None:

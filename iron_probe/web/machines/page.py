@@ -23,6 +23,7 @@ from iron_probe.core.job.history import Figure, Measure, Since
 from iron_probe.core.job.step import Due
 from iron_probe.core.whole_sheet import read_whole_sheet
 from iron_probe.store import queries
+from iron_probe.store.doubles import merged_into
 from iron_probe.store.tables import JobRow, JobSummary, MachineRow, Photo, SheetVersion
 from iron_probe.web.bench.drawing import Folding, ink_of, map_of
 from iron_probe.web.page import field
@@ -58,6 +59,7 @@ class MachinePage:
     photos: Sequence[tuple[int, Photo]]
     own_photos: Sequence[Photo]
     others: Sequence[MachineRow]
+    doubles: Sequence[MachineRow]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -113,6 +115,7 @@ def machine_page(session: Session, machine: MachineRow, screens: Sequence[Screen
         assumed=tuple(e for e in sheet.elements if e.assumed and e.id not in met), trends=trends(rows, sheet.system_v),
         proven=proving_jobs(session, machine.id), source=_source(versions[-1].text), waits=_waits(rows),
         photos=photos_of_machine(session, machine.id), own_photos=photos_by_itself(session, machine), others=[m for m in queries.machines(session) if m.id != machine.id],
+        doubles=merged_into(session, machine.id),
     )  # fmt: skip
 
 

@@ -11,11 +11,13 @@ from iron_probe.core.circuit.read_sheet import MOST_BYTES, MOST_ELEMENTS
 from iron_probe.core.errors import Mistake, ReadingError, SheetError
 from iron_probe.machines import load_sheet, sheet_ids, sheet_text
 from iron_probe.store import queries
+from iron_probe.store.doubles import merged_into
 from iron_probe.store.tables import MachineRow
 from iron_probe.web.machines.page import checked, difference, machine_page, read_machine
 from iron_probe.web.page import CurrentJob, Db, Form, entry_id, field, templates
 from iron_probe.web.who import whoever
-from iron_probe.work.machines import bring_in, change_machine, merge, new_version, retire, see, without
+from iron_probe.work.doubles import merge, take_apart
+from iron_probe.work.machines import bring_in, change_machine, new_version, retire, see, without
 
 router = APIRouter()
 LONGEST_SEARCH = 80
@@ -152,6 +154,16 @@ def join(machine: Machine, db: Db, form: Form) -> Response:
         raise ReadingError("Nothing was merged: choose the double, and tick that both are the same machine")
     merge(db, double, machine, whoever())
     return RedirectResponse(f"/machines/{machine.number}", status_code=303)
+
+
+@router.post("/machines/{number}/apart")
+def part(machine: Machine, db: Db, form: Form) -> Response:
+    """A double that was none after all: a machine of its own again, with what it came with."""
+    double = next((d for d in merged_into(db, machine.id) if str(d.number) == field(form, "double")), None)
+    if double is None:
+        raise ReadingError("Nothing was taken apart: no such machine went into this one; they stand on its page")
+    take_apart(db, double, machine)
+    return RedirectResponse(f"/machines/{double.number}", status_code=303)
 
 
 @router.get("/machines/{number}/sheet")

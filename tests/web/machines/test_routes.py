@@ -140,6 +140,11 @@ def test_machines_are_searched_retired_and_merged_on_their_pages(visitor: Visito
     assert all(visitor.get(double + page).status_code == 200 for page in ("/workbench", "/import", "/sheet.yaml", "/difference"))
     assert take_in(visitor, double) != job  # a form that was open meanwhile
     assert "choose another machine" in visitor.submit(machine + "/merge", double=double.rsplit("/", 1)[1], same="1")
+    assert "Take it apart again" in visitor.get(machine).text
+    assert "Nothing was taken apart" in visitor.submit(machine + "/apart", double="0")
+    visitor.submit(machine + "/apart", double=double.rsplit("/", 1)[1])
+    assert visitor.last.url.path == double and f'href="{job}"' in visitor.last.text
+    assert "Take it apart again" not in visitor.get(machine).text and visitor.get(double).url.path == double
     visitor.submit(machine + "/retire", left="1")
     assert "It is back" in visitor.last.text and "Mast trailer 3" not in visitor.get("/machines").text
     assert "Mast trailer 3" in visitor.get("/machines?retired=true").text
