@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from bench.composed_sheets import said_at_random, unsound
 from iron_probe.blocks import pattern_book
 from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.circuit.elements import Conditions
@@ -20,7 +21,6 @@ from iron_probe.rig.build import machine_of
 from iron_probe.rig.errors import RigError
 from iron_probe.rig.plant import Plant
 from iron_probe.rig.spice import Spice
-from tests.composed_sheets import said_at_random, unsound
 
 DRAWN, ON_RIG = 3000, 300
 SEED = 40_000

@@ -14,6 +14,7 @@ from fastapi.responses import HTMLResponse
 from fastapi.staticfiles import StaticFiles
 from selenium.webdriver.remote.webdriver import WebDriver
 
+from bench.grown_sheets import grown
 from iron_probe.core.circuit.network import SheetKey, build_network
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.scope import Scope
@@ -22,8 +23,7 @@ from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.web.app import STATIC
 from iron_probe.web.bench.drawing import Folding, ink_of, map_of, points_of
 from iron_probe.web.page import templates
-from tests.conftest import launch_browser
-from tests.grown_sheets import grown
+from tools.served import launch_browser
 
 GROWN, LARGEST = 100, 300
 """Sheets grown at random, of 40 parts and more, and the parts of the one that is timed."""

@@ -10,7 +10,7 @@ from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.support.ui import WebDriverWait
 
 from iron_probe.machines import load_sheet, sheet_ids
-from tests.conftest import launch_browser, served_app
+from tools.served import launch_browser, served_app
 
 SIZES = ((1280, 800), (1920, 1080), (390, 844))
 COMPLAINTS = {"starting": "nothing", "charging": "no_charge"}

@@ -6,7 +6,7 @@ import urllib.parse
 import urllib.request
 
 from bench.timing import percentiles_ms
-from tests.conftest import served_app
+from tools.served import served_app
 
 REQUESTS = 200
 ASIDE = {"control side": "/control?after=start-relay:0", "charge board": "/charge"}

@@ -22,7 +22,7 @@ from iron_probe.store.meters import MeterUse
 from iron_probe.store.tables import MachineRow
 from iron_probe.work.jobs import TakeIn, take_in
 from iron_probe.work.meters import arrived, yard_key
-from tests.conftest import served_app
+from tools.served import served_app
 
 STREAMS = int(os.environ.get("IRON_PROBE_STREAMS", "200"))
 SECONDS = float(os.environ.get("IRON_PROBE_LOAD_S", "60"))

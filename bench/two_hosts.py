@@ -19,8 +19,8 @@ import numpy as np
 import psycopg
 
 from iron_probe.store.cluster import cluster
-from tests.conftest import ROOT, until
-from tests.test_house_under_load import Technician
+from tools.served import ROOT, until
+from tools.technician import Technician
 
 SECONDS = float(os.environ.get("IRON_PROBE_LOAD_S", "60"))
 PROXY = """

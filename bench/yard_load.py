@@ -22,7 +22,7 @@ from iron_probe.core.people.rights import Role
 from iron_probe.machines import load_sheet, sheet_ids
 from iron_probe.store.database import connect
 from iron_probe.work import people
-from tests.conftest import served_app
+from tools.served import served_app
 
 TECHNICIANS, SCREENS, SHEETS = 50, 25, 5
 SECONDS = float(os.environ.get("IRON_PROBE_LOAD_S", "300"))

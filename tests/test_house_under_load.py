@@ -1,77 +1,25 @@
 """Two app processes, the worker and the database killed in turn while readings come in: work goes on, and nothing accepted is lost or doubled."""
 
 import contextlib
-import http.client
 import os
-import re
 import signal
 import subprocess
-import threading
-import time
-import urllib.parse
-import urllib.request
 from collections.abc import Iterator
 from pathlib import Path
-from uuid import uuid4
 
 import psycopg
 import pytest
 
-from tests.conftest import Served, served_app, until
+from tools.served import Served, served_app, until
+from tools.technician import Technician
 
-TOKEN = re.compile(r'name="form_token" value="([^"]+)"')
 ENOUGH = 6
-WAIT = 503
-"""The door's word where a machine is too busy to answer in its time: sent again, it may have been taken the first time."""
 
 
 @pytest.fixture
 def house() -> Iterator[Served]:
     with served_app() as app:
         yield app
-
-
-class Technician(threading.Thread):
-    """Logs readings on a job one after the other; what was not answered, or told to wait, is sent again under its id, as the page does."""
-
-    def __init__(self, url: str, job: int) -> None:
-        super().__init__(daemon=True)
-        self.address, self.job = url.removeprefix("http://"), job
-        self.accepted: list[str] = []
-        self.at: dict[str, float] = {}
-        self.refused: list[int] = []
-        self.ended = threading.Event()
-
-    def run(self) -> None:
-        with urllib.request.urlopen(f"http://{self.address}/jobs/{self.job}", timeout=60) as page:
-            cookie = page.headers["set-cookie"].split(";")[0]
-            token = TOKEN.search(page.read().decode())
-        assert token
-        entry = str(uuid4())
-        while not self.ended.is_set():
-            try:
-                status = self._post(cookie, token.group(1), entry)
-            except (OSError, http.client.HTTPException):  # the process it spoke to was killed
-                time.sleep(0.05)
-                continue
-            if status == WAIT:
-                continue
-            if status == 200:
-                self.accepted.append(entry)
-                self.at[entry] = time.monotonic()
-            else:
-                self.refused.append(status)
-            entry = str(uuid4())
-
-    def _post(self, cookie: str, token: str, entry: str) -> int:
-        form = {"form_token": token, "entry_id": entry, "instrument": "voltmeter", "state": "crank", "value": "0.3"}
-        form |= {"red": "bat.plus", "black": "bat.minus"}
-        headers = {"Cookie": cookie, "HX-Request": "true", "Content-Type": "application/x-www-form-urlencoded"}
-        with contextlib.closing(http.client.HTTPConnection(self.address, timeout=30)) as spoken:
-            spoken.request("POST", f"/jobs/{self.job}/readings", urllib.parse.urlencode(form), headers)
-            answer = spoken.getresponse()
-            answer.read()
-            return answer.status
 
 
 def children(of: int) -> dict[int, str]:

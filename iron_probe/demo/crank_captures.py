@@ -1,6 +1,6 @@
 """Sample crank captures of the yard: machines of the rig cranked by ngspice, with what a scope and a clamp add to them.
 
-The files are shipped (`web/static/captures`); making them anew needs ngspice and is done by `tests/generated.py`.
+The files are shipped (`web/static/captures`); making them anew needs ngspice and is done by `tools/generated.py`.
 """
 
 from dataclasses import dataclass

@@ -10,7 +10,7 @@ from selenium import webdriver
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
-from tests.conftest import ROOT, Served
+from tools.served import ROOT, Served
 
 pytestmark = pytest.mark.browser
 AXE = ROOT / "node_modules/axe-core/axe.min.js"

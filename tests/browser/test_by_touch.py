@@ -14,7 +14,7 @@ from bench.guide_jobs import bay_of
 from iron_probe.bay.in_bay import InBay
 from iron_probe.rig.spice import Spice
 from tests.browser.test_guided_jobs import MOST_STEPS, Technician
-from tests.conftest import Served, launch_browser, served_app
+from tools.served import Served, launch_browser, served_app
 
 pytestmark = pytest.mark.browser
 long = pytest.mark.skipif(

@@ -18,7 +18,7 @@ from iron_probe.machines import load_sheet
 from tests.browser.hidden_machine import hidden_machine, shown
 from tests.browser.test_first_twenty_minutes import take_in
 from tests.browser.test_slow_crank_job import Bench
-from tests.conftest import Served
+from tools.served import Served
 
 pytestmark = pytest.mark.browser
 

@@ -10,7 +10,7 @@ from selenium.webdriver.support.ui import WebDriverWait
 from bench.drawn import MEASURE
 from bench.in_view import SEEN
 from tests.browser.test_slow_crank_job import Bench
-from tests.conftest import Served, launch_browser
+from tools.served import Served, launch_browser
 
 ONE_TO_ONE = """
 const map = document.getElementById("map"), [, , wide, high] = map.dataset.home.split(" ");

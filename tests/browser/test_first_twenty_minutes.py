@@ -13,7 +13,7 @@ from iron_probe.core.solve.operate import solve_state
 from iron_probe.machines import load_sheet
 from iron_probe.web.captures.routes import STATIC_CAPTURES
 from tests.browser.test_slow_crank_job import Bench
-from tests.conftest import Served
+from tools.served import Served
 
 pytestmark = pytest.mark.browser
 

@@ -19,7 +19,7 @@ from iron_probe.bay.in_bay import InBay
 from iron_probe.core.bench.drain.currents import Way
 from iron_probe.rig.spice import Spice
 from iron_probe.web.words import COMPLAINT
-from tests.conftest import Served
+from tools.served import Served
 
 pytestmark = pytest.mark.browser
 MOST_STEPS, THIRDS = 32, 3

@@ -11,7 +11,7 @@ from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.support.ui import WebDriverWait
 
 from iron_probe.core.circuit.read_sheet import read_sheet
-from tests.conftest import Served
+from tools.served import Served
 
 FUSES, CONSUMERS = 12, 25
 TABLE = "\n".join(f"F{1 + n % FUSES}, {10 if n < FUSES else ''} A, Consumer {n + 1:02d}".replace(",  A", "") for n in range(CONSUMERS))

@@ -11,8 +11,8 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import WebDriverWait
 
-from tests.conftest import Served
 from tests.work.test_photos import photo
+from tools.served import Served
 
 pytestmark = pytest.mark.browser
 KEPT = "caches.open('iron-probe-1').then(c => c.keys()).then(k => arguments[0](k.map(r => new URL(r.url).pathname)))"

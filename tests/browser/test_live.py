@@ -7,7 +7,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.support.ui import WebDriverWait
 
-from tests.conftest import Served
+from tools.served import Served
 
 
 def test_the_others_line_shows_and_what_is_typed_stays(served: Served, open_browser: Callable[[int, int], WebDriver]) -> None:

@@ -17,7 +17,7 @@ from iron_probe.instruments.agent import Agent
 from iron_probe.instruments.messages import Offered
 from iron_probe.instruments.stand_in import MULTIMETER, Manner, StandIn, plugged_in
 from tests.browser.test_guided_jobs import MOST_STEPS, Technician
-from tests.conftest import Served, served_app
+from tools.served import Served, served_app
 
 pytestmark = pytest.mark.browser
 Browser = Callable[[int, int], webdriver.Chrome]

@@ -8,8 +8,8 @@ from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import WebDriverWait
 
-from tests.conftest import Served
 from tests.odd_sheets import TRAILER, odd_sheets
+from tools.served import Served
 
 pytestmark = pytest.mark.browser
 WAIT_S = 40

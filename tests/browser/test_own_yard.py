@@ -9,7 +9,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.support.ui import WebDriverWait
 
-from tests.conftest import Served, served_app
+from tools.served import Served, served_app
 
 pytestmark = pytest.mark.browser
 WORDS = "four dry oak planks"

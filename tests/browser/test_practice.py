@@ -8,7 +8,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import Select, WebDriverWait
 
-from tests.conftest import Served
+from tools.served import Served
 
 pytestmark = pytest.mark.browser
 

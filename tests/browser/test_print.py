@@ -7,7 +7,7 @@ from selenium import webdriver
 from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.support.ui import WebDriverWait
 
-from tests.conftest import Served
+from tools.served import Served
 
 pytestmark = pytest.mark.browser
 MARGIN_MM, DOT_MM = 15, 25.4 / 96

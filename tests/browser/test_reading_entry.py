@@ -11,7 +11,7 @@ from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
 from tests.browser.test_slow_crank_job import Bench
-from tests.conftest import Served
+from tools.served import Served
 
 pytestmark = pytest.mark.browser
 

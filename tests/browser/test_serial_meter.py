@@ -7,7 +7,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import WebDriverWait
 
 from tests.browser.test_meters import Browser
-from tests.conftest import Served
+from tools.served import Served
 
 pytestmark = pytest.mark.browser
 PORT = """

@@ -18,7 +18,7 @@ from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.machines import load_sheet
 from tests.browser.hidden_machine import hidden_machine, shown
-from tests.conftest import Served
+from tools.served import Served
 
 pytestmark = pytest.mark.browser
 CULPRIT = "strap-chassis"

@@ -14,7 +14,7 @@ from iron_probe.core.meters.measured import Measured
 from iron_probe.instruments.agent import EVERY_S, Agent, NotJoinedError
 from iron_probe.instruments.messages import KEY_HEADER, Hello, Offered, Shown, Use, Uses
 from iron_probe.instruments.stand_in import CLAMP, MULTIMETER, Manner, StandIn, plugged_in
-from tests.conftest import until
+from tools.served import until
 
 KEY = "the-yard's-key"
 

@@ -6,7 +6,7 @@ common practice, no source: cranking over 10 V at the posts, sides within half a
 import pytest
 
 from iron_probe.machines import load_sheet, sheet_ids
-from tests.machines_page import EXPECTED, figures
+from tools.machines_page import EXPECTED, figures
 
 
 @pytest.mark.parametrize("sheet_id", sheet_ids())

@@ -10,8 +10,8 @@ from iron_probe.core.diagnose.evidence import Instrument
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.web import language, words
 from iron_probe.web.language import COOKIE, N_, Worded, _, speak
-from tests.catalogues import TEMPLATE, strays, texts
 from tests.conftest import Visitor
+from tools.catalogues import TEMPLATE, strays, texts
 
 TRANSLATED = sorted(TEMPLATE.parent.glob("*.po"))
 

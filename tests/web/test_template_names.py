@@ -6,7 +6,7 @@ from types import ModuleType
 import pytest
 
 from iron_probe.web.page import templates
-from tests.conftest import ROOT
+from tools.served import ROOT
 
 WEB = ROOT / "iron_probe" / "web"
 MODULES = {name: module for name, module in templates.env.globals.items() if isinstance(module, ModuleType)}

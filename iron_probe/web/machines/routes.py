@@ -157,7 +157,7 @@ def join(machine: Machine, db: Db, form: Form) -> Response:
 
 
 @router.post("/machines/{number}/apart")
-def part(machine: Machine, db: Db, form: Form) -> Response:
+def apart(machine: Machine, db: Db, form: Form) -> Response:
     """A double that was none after all: a machine of its own again, with what it came with."""
     double = next((d for d in merged_into(db, machine.id) if str(d.number) == field(form, "double")), None)
     if double is None:

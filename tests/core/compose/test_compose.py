@@ -2,6 +2,8 @@
 
 import pytest
 
+from bench.composed_sheets import said_at_random, unsound
+from bench.plate_boxes import clashes
 from iron_probe.blocks import pattern_book
 from iron_probe.core.circuit.elements import Battery, Relay, Starter
 from iron_probe.core.circuit.network import build_network
@@ -9,8 +11,6 @@ from iron_probe.core.compose.compose import compose
 from iron_probe.core.compose.pattern_book import Variant
 from iron_probe.core.draw.feed_map import lay_out
 from iron_probe.core.errors import SheetError
-from tests.composed_sheets import said_at_random, unsound
-from tests.core.draw.plate_boxes import clashes
 
 BOOK = pattern_book()
 

@@ -4,14 +4,14 @@ from itertools import pairwise
 
 import pytest
 
+from bench.grown_sheets import grown
+from bench.plate_boxes import clashes
 from iron_probe.core.circuit.network import branch_id, build_network, network_of
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.draw.feed_map import FeedMap, lay_out
 from iron_probe.core.draw.what_matters import needed
 from iron_probe.machines import load_sheet, sheet_ids
-from tests.core.draw.plate_boxes import clashes
-from tests.grown_sheets import grown
 
 
 def folded(sheet: Sheet, work: Scope) -> FeedMap:

@@ -2,11 +2,11 @@
 
 import pytest
 
+from bench.grown_sheets import grown
 from iron_probe.core.circuit.heavy_path import heavy_path
 from iron_probe.core.circuit.network import build_network, network_of
 from iron_probe.core.draw.tracks import LONGEST, source_of, take_apart
 from iron_probe.machines import load_sheet, sheet_ids
-from tests.grown_sheets import grown
 
 
 @pytest.mark.parametrize("sheet", [*(load_sheet(s) for s in sheet_ids()), *(grown(k, 120) for k in range(6))], ids=lambda s: s.id)

@@ -15,7 +15,8 @@ from iron_probe.instruments.messages import KEY_HEADER, PATH, Hello, Offered, Sh
 from iron_probe.store.meters import MeterRow, MeterUse
 from iron_probe.store.tables import Capture, InstrumentTotal
 from iron_probe.work.meters import yard_key
-from tests.conftest import Visitor, until
+from tests.conftest import Visitor
+from tools.served import until
 
 BENCH = Offered(name="Bench meter", address="TCPIP::192.0.2.7::5025::SOCKET", measures=(Measured.DC_VOLTS, Measured.OHMS))
 CLAMP = Offered(name="Clamp", address="TCPIP::192.0.2.8::5025::SOCKET", measures=(Measured.AMPS,))

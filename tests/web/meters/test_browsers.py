@@ -18,7 +18,8 @@ from iron_probe.store.people import Person
 from iron_probe.web.app import create_app
 from iron_probe.web.meters.browsers import PATH
 from iron_probe.web.who import SAMPLE_COOKIE
-from tests.conftest import Visitor, until
+from tests.conftest import Visitor
+from tools.served import until
 
 HERE = f"{PATH}?device=0b1c2d3e-0000-4000-8000-00000000000a"
 

@@ -3,6 +3,7 @@
 import random
 from collections.abc import Iterator
 
+from bench.plate_boxes import clashes
 from iron_probe.core.bench.drop_board import good_machine
 from iron_probe.core.circuit.elements import Alternator, Battery, Charger, Conditions, Module, Rectifier
 from iron_probe.core.circuit.network import build_network
@@ -16,7 +17,6 @@ from iron_probe.core.errors import SheetError
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.core.solve.symptom import SYMPTOMS, symptom_codes
 from iron_probe.core.whole_sheet import overloads, read_whole_sheet
-from tests.core.draw.plate_boxes import clashes
 
 CHARGES_OVER_V = 0.3
 """Over its rest volts by so much of 12 V a machine counts as charging: a dynamo or a splitter leaves no more."""

@@ -1,4 +1,4 @@
-"""Makes the pictures in docs/screenshots from the demo yard: python -m tests.browser.shots."""
+"""Makes the pictures in docs/screenshots from the demo yard: python -m tools.shots."""
 
 import urllib.request
 
@@ -6,7 +6,7 @@ from selenium import webdriver
 from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import WebDriverWait
 
-from tests.conftest import ROOT, launch_browser, served_app
+from tools.served import ROOT, launch_browser, served_app
 
 PICTURES = ROOT / "docs" / "screenshots"
 VIEWS = [
@@ -36,7 +36,12 @@ def take_meter(driver: webdriver.Chrome, url: str) -> None:
     """Take the bay's multimeter to its open case, and wait until its figure is at the foot of the page."""
     wait = WebDriverWait(driver, 150)
     take = '//li[contains(., "Multimeter")]//button[contains(., "volts DC")]'
-    wait.until(lambda d: (d.get(f"{url}/jobs/112/meters"), d.find_elements(By.XPATH, take))[1])
+
+    def offered(d: webdriver.Chrome) -> bool:
+        d.get(f"{url}/jobs/112/meters")
+        return bool(d.find_elements(By.XPATH, take))
+
+    wait.until(offered)
     driver.find_element(By.XPATH, take).click()
     driver.get(f"{url}/jobs/112")
     wait.until(
@@ -54,7 +59,7 @@ def main() -> None:
             driver = launch_browser(width, height)
             if path.endswith("CAPTURE"):
                 driver.get(app.url + path.removesuffix("/CAPTURE"))
-                path = driver.find_element(By.CSS_SELECTOR, "tbody a").get_attribute("href").removeprefix(app.url)
+                path = str(driver.find_element(By.CSS_SELECTOR, "tbody a").get_attribute("href")).removeprefix(app.url)
             driver.get(app.url + path)
             if name == "meters":
                 take_meter(driver, app.url)

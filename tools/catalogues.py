@@ -1,4 +1,4 @@
-"""The catalogue of all texts that pages are worded in: what it must hold today, for `tests.generated`."""
+"""The catalogue of all texts that pages are worded in: what it must hold today, for `tools.generated`."""
 
 from collections.abc import Iterator
 from pathlib import Path

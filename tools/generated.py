@@ -1,4 +1,4 @@
-"""Checks that committed generated files are current: python -m tests.generated [--write].
+"""Checks that committed generated files are current: python -m tools.generated [--write].
 
 The built CSS, the catalogues of texts, the scripts and fonts copied from packages, the JSON Schemas, the pages of limits and machines, the hash under the rig's table, and the migrations against the tables.
 """
@@ -27,8 +27,8 @@ from iron_probe.store.cluster import cluster
 from iron_probe.store.database import connect
 from iron_probe.store.migrate import MIGRATIONS, migrate
 from iron_probe.work.archive.shape import JobArchive
-from tests.catalogues import bring_up, strays
-from tests.machines_page import machines_page
+from tools.catalogues import bring_up, strays
+from tools.machines_page import machines_page
 
 ROOT = Path(__file__).parent.parent
 STATIC = ROOT / "iron_probe/web/static"
@@ -44,7 +44,7 @@ SCHEMAS = {
 
 def limits_page() -> str:
     """The page of all limits and factors, a table a subject."""
-    lines = ["# Limits and factors", "", "Made from `core/limits.py` by `python -m tests.generated --write`. Each stands once in the code."]
+    lines = ["# Limits and factors", "", "Made from `core/limits.py` by `python -m tools.generated --write`. Each stands once in the code."]
     for line in Path(limits.__file__).read_text().splitlines():
         if line.startswith("# "):
             lines += ["", f"## {line[2:]}", "", "| name | value | unit | what it says | source |", "|---|---|---|---|---|"]
@@ -115,11 +115,11 @@ def main() -> int:
             bring_up()
         elif stale:
             sys.stderr.write(
-                "".join(f"{old.relative_to(ROOT)} is not current\n" for _, old in stale) + "run: python -m tests.generated --write\n"
+                "".join(f"{old.relative_to(ROOT)} is not current\n" for _, old in stale) + "run: python -m tools.generated --write\n"
             )
             return 1
     if found := list(strays()):
-        sys.stderr.write("".join(f"{stray}\n" for stray in found) + "run: python -m tests.generated --write\n")
+        sys.stderr.write("".join(f"{stray}\n" for stray in found) + "run: python -m tools.generated --write\n")
         return 1
     check_migrations()
     if not rig_table_is_of_this_code():

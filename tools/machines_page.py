@@ -66,7 +66,7 @@ def machines_page() -> str:
     lines = [
         "# What the shipped machines show",
         "",
-        "Made from the solver by `python -m tests.generated --write`: sound machines at 20 °C, batteries as their sheets say.",
+        "Made from the solver by `python -m tools.generated --write`: sound machines at 20 °C, batteries as their sheets say.",
         "In brackets: what a technician would expect on 12 V (24 V: twice), and its mark. **!** stands by a figure outside it.",
         "",
         "| machine | " + " | ".join(_heading(e) for e in EXPECTED.values()) + " |",
