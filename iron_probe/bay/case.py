@@ -1,7 +1,8 @@
 """A practice case: a shipped machine with faults of the catalogue hidden in it, of a level, as its owner would bring it in."""
 
+import contextlib
 from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
@@ -83,21 +84,27 @@ def limit_of(tree: FeedTree) -> float:
 
 def bay_with(sheet: Sheet, kind: str, rng: np.random.Generator, seed: int, spice: Spice) -> InBay | None:
     """A machine with a fault of that class that somebody would come in with, drawn by `rng` and built by the `seed`; None where the sheet shows none."""
-    peaks, tried = sound_peaks(sheet, spice), Counter[tuple[str, str]]()
     if kind == SOUND:
-        return InBay(sheet, seed, peaks, spice, [])
+        return InBay(sheet, seed, sound_peaks(sheet, spice), spice, [])
+
+    def draw() -> HiddenFault:
+        return draw_fault(machine_of(sheet, 20.0, rng), sound_peaks(sheet, spice), rng, "short" if kind == FUSE else kind)
+
+    return first_noticed(sheet, seed, spice, draw, lambda bay: comes_in(bay, kind))
+
+
+def first_noticed(sheet: Sheet, seed: int, spice: Spice, draw: Callable[[], HiddenFault], noticed: Callable[[InBay], bool]) -> InBay | None:
+    """The first of some machines with a fault drawn anew each time whose owner notices it as wanted; None where none does."""
+    tried = Counter[tuple[str, str]]()
     for turn in range(TRIES):
-        try:
-            machine = machine_of(sheet, 20.0, rng)
-            hidden = draw_fault(machine, peaks, rng, "short" if kind == FUSE else kind)
+        with contextlib.suppress(RigError):
+            hidden = draw()
             tried[hidden.fault.name, hidden.element] += 1
             if tried[hidden.fault.name, hidden.element] > OF_ONE:
                 continue
-            bay = InBay(sheet, seed + 1000 * turn, peaks, spice, [hidden])
-        except RigError:
-            continue
-        if comes_in(bay, kind):
-            return bay
+            bay = InBay(sheet, seed + 1000 * turn, sound_peaks(sheet, spice), spice, [hidden])
+            if noticed(bay):
+                return bay
     return None
 
 

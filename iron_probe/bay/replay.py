@@ -65,7 +65,8 @@ class Probed(_Part):
 
 
 class ProbeStep(_Part):
-    """One probe: its number, the places with the greatest shares of the excess as known before it, the guide's own choice, what was done, how many bits it told."""
+    """One probe: its number, the places with the greatest shares of the excess as known before it, the guide's own choice, what was done, how many bits it told:
+    none of a total, which every other probe is held against."""
 
     number: int
     known: tuple[tuple[str, float], ...]
@@ -75,7 +76,7 @@ class ProbeStep(_Part):
 
     @property
     def idle(self) -> bool:
-        """Whether it told nothing. A total proves that the drain is there, which every other probe rests on."""
+        """Whether it told nothing, and was no total."""
         return self.told_bits < TELLS_NOTHING_BIT and self.did.where != TOTAL
 
 

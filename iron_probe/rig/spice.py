@@ -6,6 +6,7 @@ import re
 import shutil
 import subprocess
 import tempfile
+import threading
 from pathlib import Path
 from types import TracebackType
 
@@ -17,6 +18,8 @@ from iron_probe.rig.errors import RigError
 PROGRAM = "ngspice"
 MEMORY = Path("/dev/shm")
 """Where netlists are handed over: written thousands of times a minute, they would wait for a disk."""
+ANSWERS_WITHIN_S = 60.0
+"""What has not answered after so long [s] never will, and is ended: an operating point takes milliseconds, a crank a second (chosen here)."""
 _DONE = "rig-answer-ends"
 _FIGURE = re.compile(r"^(\S+) = (\S+)$", re.M)
 PRECISE = ".options gmin=1e-14 reltol=1e-6 abstol=1e-10 vntol=1e-8 itl1=300 rshunt=1e13"
@@ -27,7 +30,7 @@ IN_MOTION = ".options method=gear reltol=1e-3 abstol=1e-6 vntol=1e-5 itl4=60 rsh
 class Spice:
     """ngspice in its pipe mode. Netlists are made by the rig alone: their text never holds anything a user typed.
 
-    Raises RigError where the program is missing, ends by itself or finds no solution.
+    Raises RigError where the program is missing, ends, does not answer or finds no solution.
     """
 
     def __init__(self) -> None:
@@ -85,14 +88,19 @@ class Spice:
 
     def _ask(self, commands: list[str]) -> str:
         assert self._process.stdin is not None and self._process.stdout is not None
+        limit = threading.Timer(ANSWERS_WITHIN_S, self._process.kill)
+        limit.daemon = True
+        limit.start()
         try:
             self._process.stdin.write("\n".join([*commands, f"echo {_DONE}", ""]))
             self._process.stdin.flush()
+            heard: list[str] = []
+            for line in self._process.stdout:
+                if line.strip().endswith(_DONE):
+                    return "".join(heard)
+                heard.append(line)
         except BrokenPipeError as error:
-            raise RigError("ngspice ended by itself: start the rig again") from error
-        heard: list[str] = []
-        for line in self._process.stdout:
-            if line.strip().endswith(_DONE):
-                return "".join(heard)
-            heard.append(line)
-        raise RigError(f"ngspice ended by itself: {''.join(heard)[-300:]}")
+            raise RigError("ngspice ended: start the rig again") from error
+        finally:
+            limit.cancel()
+        raise RigError(f"ngspice ended, by itself or as it did not answer in {ANSWERS_WITHIN_S:g} s: {''.join(heard)[-300:]}")

@@ -27,10 +27,17 @@ def test_a_capacitor_charges(spice: Spice) -> None:
     assert after_one[1] == pytest.approx(6.32, abs=0.05)
 
 
+def test_a_program_that_does_not_answer_is_ended_and_says_so(monkeypatch: pytest.MonkeyPatch) -> None:
+    with Spice() as spice:
+        monkeypatch.setattr("iron_probe.rig.spice.ANSWERS_WITHIN_S", 0.2)
+        with pytest.raises(RigError, match="did not answer"):
+            spice.trace(["V1 n1 0 10", "R1 n1 0 1000"], ["V(n1)"], 1e-9, 1e3)
+
+
 def test_a_program_that_was_killed_says_so() -> None:
     spice = Spice()
     spice._process.kill()
     spice._process.wait()
-    with pytest.raises(RigError, match="ended by itself"):
+    with pytest.raises(RigError, match="ngspice ended"):
         spice.operating_point(["V1 n1 0 6", "R1 n1 0 3"])
     spice.close()
