@@ -80,7 +80,7 @@ def worked_on(log: JobLog, bay: InBay, drawn: Sheet, closed: bool) -> Worked:
         readings=len(taken) + len(drains),
         visits=sum(a != b for a, b in zip(spots, [None, *spots], strict=False)),
         innocent=tuple(sheet.element(e).title for e in bay.innocent),
-        unproven=tuple(title for r in log.repairs for title in unproven_in(log, r, drawn)),
+        unproven=unproven_in(log, drawn),
         left=tuple(sheet.element(f.element).title for f in bay.faults),
         closed=closed,
         unloaded=tuple(title for r in log.repairs for title in unloaded_in(log, r, drawn)),

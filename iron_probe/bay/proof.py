@@ -1,4 +1,4 @@
-"""Whether a part that was repaired had been proven: by a reading of its own, under load."""
+"""Whether a part that was repaired or marked bad had been proven: by a reading of its own, under load."""
 
 from dataclasses import replace
 
@@ -16,11 +16,14 @@ LOADED_SHARE, LEAST_LOAD_A = 0.1, 0.05
 tested under (chosen here)."""
 
 
-def unproven_in(log: JobLog, repair: LoggedRepair, sheet: Sheet) -> list[str]:
-    """Titles of the parts of a repair that nothing had been read at, by then."""
-    before = replace(log, readings=tuple(r for r in log.readings if r.epoch <= repair.epoch), repairs=())
-    own = set(confirmed(before, sheet)) | {line.where.partition(".")[0] for k, line in log.lines(DrainLine) if k.epoch <= repair.epoch}
-    return [e.title for e in sheet.elements if e.id in repair.elements and e.id not in own]
+def unproven_in(log: JobLog, sheet: Sheet) -> tuple[str, ...]:
+    """Titles of the parts that were repaired with nothing read at them by then, or marked bad without a proof; each once."""
+    parts = {c.element for c in log.condemned if not c.proven}
+    for repair in log.repairs:
+        before = replace(log, readings=tuple(r for r in log.readings if r.epoch <= repair.epoch), repairs=())
+        own = confirmed(before, sheet) | {line.where.partition(".")[0] for k, line in log.lines(DrainLine) if k.epoch <= repair.epoch}
+        parts |= set(repair.elements) - own
+    return tuple(e.title for e in sheet.elements if e.id in parts)
 
 
 def unloaded_in(log: JobLog, repair: LoggedRepair, sheet: Sheet) -> list[str]:

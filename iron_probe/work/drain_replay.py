@@ -36,7 +36,7 @@ def probed(job: Job, log: JobLog) -> tuple[ProbeStep, ...]:
                     known=tuple((where, round(p, 3)) for where, p in sorted(known.items(), key=lambda s: -s[1])[:SHOWN] if p > 0),
                     best=_asked(guide_of(open_, before).step),
                     did=Probed(where=line.where, way=line.way, typed=line.typed, minutes=PROBE_MINUTES),
-                    told_bits=round(moved(known, now), 3),
+                    told_bits=0.0 if line.where == TOTAL else round(moved(known, now), 3),
                 )
             )
     return tuple(steps)

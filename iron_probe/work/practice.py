@@ -19,7 +19,6 @@ from iron_probe.bay.in_bay import InBay
 from iron_probe.bay.marks import Worked, marks, worked_on
 from iron_probe.bay.replay import Replay, par, replayed
 from iron_probe.bay.sound import sound_peaks
-from iron_probe.bay.watched import WatchedSpice
 from iron_probe.bay.yard_case import case_like
 from iron_probe.core.bench.drain.currents import Way
 from iron_probe.core.circuit.read_sheet import read_sheet
@@ -80,7 +79,7 @@ def hands_on() -> Iterator[None]:
 def spice() -> Spice:
     """This process's ngspice, started when it is first asked for; RigError where the program is missing."""
     if not _spice:
-        _spice.append(WatchedSpice())
+        _spice.append(Spice())
     return _spice[0]
 
 
@@ -286,11 +285,10 @@ def work_replay(session: Session, job_id: UUID, engine_of: Callable[[Wanted], Re
 def _replay(session: Session, row: PracticeRow, of: tuple[Job, JobLog], engine_of: Callable[[Wanted], Ready]) -> Replay:
     """The replay of a job by its log: probes of a drain by the guide, readings by the engine; without steps where nobody said which fuse blows."""
     job, log = of
-    with hands_on():
-        bay = machine_with(drawing_of(session, row), row.seed, faults_of(row.faults))
+    drawing, faults = drawing_of(session, row), faults_of(row.faults)
     if job.symptom == DRAIN:
         with hands_on():
-            minutes, tests = drain_replay.par(job, log, bay)
+            minutes, tests = drain_replay.par(job, log, machine_with(drawing, row.seed, faults))
         return Replay(probes=drain_replay.probed(job, log), par_minutes=minutes, par_tests=tests)
     told = JobLog(others=tuple(k for k, _ in log.tests("trip") if k.epoch == 0))
     if job.symptom == FUSE and not told.others:
@@ -302,4 +300,5 @@ def _replay(session: Session, row: PracticeRow, of: tuple[Job, JobLog], engine_o
     taken = [(r.number, r.reading) for r in log.readings if r.epoch == 0 and r.counts and r.reading.state in inside]
     with engine.lock, hands_on():
         case = case_of(job, told, engine)
-        return Replay.of(replayed(case, engine.book, heard, taken), *par(case, engine.book, heard, bay))
+        steps = replayed(case, engine.book, heard, taken)
+        return Replay.of(steps, *par(case, engine.book, heard, machine_with(drawing, row.seed, faults)))

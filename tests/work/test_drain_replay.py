@@ -55,7 +55,9 @@ def test_each_probe_is_told_beside_the_guides_and_one_made_twice_tells_nothing(d
         log = put(session, job, fuse.id, 0.0)
     steps = probed(job, log)
     assert [s.did.where for s in steps] == [TOTAL, fuse.id, fuse.id]
-    assert steps[0].best is None and not steps[0].known and not steps[0].idle  # the battery comes first, which is no probe
+    assert (
+        steps[0].best is None and not steps[0].known and not steps[0].idle and steps[0].told_bits == 0
+    )  # the battery comes first, which is no probe
     assert steps[1].best is not None and steps[1].best.where == best.where and steps[1].known
     assert steps[2].idle and steps[2].told_bits <= steps[1].told_bits
     assert sum(p for _, p in steps[1].known) <= 1

@@ -9,7 +9,7 @@ from sqlmodel import Session
 from iron_probe.bay.case import Level
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.job.job import TECHNICIAN, Job
-from iron_probe.core.job.lines import RepairLine
+from iron_probe.core.job.lines import CondemnLine, RepairLine
 from iron_probe.store.practice import PracticeRow, case_row, cases, keep_case
 from iron_probe.work import practice
 from iron_probe.work.jobs import find_job
@@ -56,6 +56,17 @@ def test_the_right_repair_leaves_no_fault_and_a_wrong_one_counts(yard: Engine) -
         log = append(session, job, TECHNICIAN, RepairLine(text="mended", elements=[guilty]))
         worked = practice.result(session, job, log).worked
         assert not worked.left and len(worked.innocent) == 1
+
+
+def test_what_is_marked_bad_without_a_proof_or_repaired_unread_is_unproven_once(yard: Engine) -> None:
+    with Session(yard) as session:
+        job = begun(session)
+        log = append(session, job, TECHNICIAN, CondemnLine(element="starter", proven=False, reason="it looks old"))
+        assert practice.result(session, job, log).worked.unproven == (job.sheet.element("starter").title,)
+        log = append(session, job, TECHNICIAN, RepairLine(text="swapped", elements=["starter"]))
+        assert practice.result(session, job, log).worked.unproven == (job.sheet.element("starter").title,)
+        append(session, job, TECHNICIAN, CondemnLine(element="battery", proven=True))
+        assert len(practice.result(session, job, job_log(session, job)).worked.unproven) == 1
 
 
 def test_a_solver_that_died_is_told_and_started_anew(yard: Engine) -> None:
