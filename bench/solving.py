@@ -9,7 +9,8 @@ from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.drop_board import spread_values
 from iron_probe.core.circuit.network import Network, build_network
 from iron_probe.core.circuit.spice import netlist
-from iron_probe.core.solve.operate import POINT_LEAK_S, solve_state
+from iron_probe.core.solve.equations import POINT_LEAK_S
+from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.solution import Solution
 from iron_probe.machines import load_sheet
 

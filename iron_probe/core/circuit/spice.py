@@ -11,7 +11,7 @@ from iron_probe.core.circuit.elements import STANDSTILL_SHARE, BranchKind, Lamp
 from iron_probe.core.circuit.faults import LEAK, SUPPLY_LEAK
 from iron_probe.core.circuit.network import branch_id
 from iron_probe.core.errors import SolveError
-from iron_probe.core.solve.operate import point_leaks
+from iron_probe.core.solve.equations import point_leaks
 from iron_probe.core.solve.solution import Solution
 from iron_probe.core.solve.stamp import COLD_FILAMENT_SHARE, FILAMENT_EXPONENT
 

@@ -12,13 +12,11 @@ from numpy.typing import NDArray
 from iron_probe.core.arrays import Floats
 from iron_probe.core.circuit.elements import STANDSTILL_SHARE, Starter
 from iron_probe.core.circuit.network import Network
-from iron_probe.core.solve.elimination import Plan, Reduced, own_resistances, plan_elimination, point_volts, reduce_network
+from iron_probe.core.solve.columns import columns, put_columns
+from iron_probe.core.solve.equations import equations
 from iron_probe.core.solve.generate import IGNITION_SHARE, excited, regulate
 from iron_probe.core.solve.solution import Solution
 from iron_probe.core.solve.stamp import DevicePositions, Stamper
-
-POINT_LEAK_S = 1e-9
-"""Conductance [S] from every point to battery minus: damp insulation, which makes a floating wire determinate."""
 
 MOVES_THAT_CHATTER = 4
 """A device that has moved this often in one state without settling is chattering."""
@@ -36,73 +34,15 @@ MOST_ROUNDS = 80
 """Solves after which a variant that still moves is called chattering whatever moves it."""
 
 
-def point_leaks(points: int) -> Floats:
-    """Conductance (points,) [S] from each point to battery minus: no two alike, so that two loose wires never look like one."""
-    return np.asarray(POINT_LEAK_S * (1 + np.arange(points) / 997))
-
-
-@lru_cache(maxsize=256)
-def _plan(points: int, reference: int, plus: int, pairs: tuple[tuple[int, int], ...], fed: bool) -> Plan:
-    to_plus = tuple((p, plus) for p in range(points) if fed and p not in (plus, reference))
-    inner = [(p - (p > reference), q - (q > reference)) for p, q in (*pairs, *to_plus) if reference not in (p, q) and p != q]
-    return plan_elimination(points - 1, inner, last=[plus - (plus > reference)])
-
-
-class _Equations:
-    """Branches gathered into the edge slots of a plan: point numbers with the reference left out.
-
-    `fed` makes room for a leak from battery plus to every point; it doubles the work, so it is only taken when some
-    variant has one.
-    """
-
-    def __init__(self, network: Network, fed: bool) -> None:
-        ref = network.reference
-        pairs = tuple(sorted({(int(min(a, b)), int(max(a, b))) for a, b in zip(network.start, network.end, strict=True)}))
-        self.plan = _plan(len(network.points), ref, network.plus, pairs, fed)
-        self.keep = np.array([p for p in range(len(network.points)) if p != ref])
-        inner = {int(p): k for k, p in enumerate(self.keep)}
-        self.network = network
-        self.to_ground = [(n, inner[b if a == ref else a]) for n, (a, b) in self._ends() if (a == ref) != (b == ref)]
-        self.between = [(n, self.plan.slot_of(inner[a], inner[b])) for n, (a, b) in self._ends() if ref not in (a, b)]
-        plus = inner[network.plus]
-        self.feed_points = np.array([k for k in range(len(self.keep)) if fed and k != plus], dtype=np.int64)
-        self.feed_slots = np.array([self.plan.slot_of(int(k), plus) for k in self.feed_points], dtype=np.int64)
-        self.leak_rows = network.leak_rows[self.keep]
-        self.damp = point_leaks(len(network.points))[self.keep, None]
-        self.feed_rows = network.supply_leak_rows[self.keep][self.feed_points]
-
-    def _ends(self) -> list[tuple[int, tuple[int, int]]]:
-        return [(n, (int(a), int(b))) for n, (a, b) in enumerate(zip(self.network.start, self.network.end, strict=True))]
-
-    def solve(self, values: Floats, conductance: Floats, source: Floats) -> tuple[Floats, Reduced]:
-        """Point voltages (points, V) with the reference put back at 0 V, and the reduced circuit."""
-        variants = values.shape[1]
-        ground = self.damp + values[self.leak_rows]
-        for branch, point in self.to_ground:
-            ground[point] += conductance[branch]
-        edge = np.zeros((self.plan.edges, variants))
-        for branch, slot in self.between:
-            edge[slot] += conductance[branch]
-        if len(self.feed_slots):
-            edge[self.feed_slots] += values[self.feed_rows]
-        injected = np.zeros((len(self.network.points), variants))
-        for n in np.flatnonzero(source.any(axis=1)):
-            injected[self.network.start[n]] -= source[n]
-            injected[self.network.end[n]] += source[n]
-        reduced = reduce_network(self.plan, edge, ground)
-        volts = np.zeros((len(self.network.points), variants))
-        volts[self.keep] = point_volts(reduced, injected[self.keep])
-        return volts, reduced
-
-
-@lru_cache(maxsize=128)
-def _equations(network: Network, fed: bool) -> _Equations:
-    return _Equations(network, fed)
-
-
 @lru_cache(maxsize=512)
 def _stamper(network: Network, state: str) -> Stamper:
     return Stamper(network, state)
+
+
+@lru_cache(maxsize=1024)
+def solve_as_drawn(network: Network, state: str) -> Solution:
+    """The machine as its sheet says it, solved once a state; SolveError as below."""
+    return solve_state(network, state)
 
 
 def solve_state(network: Network, state: str, values: Floats | None = None) -> Solution:
@@ -113,52 +53,52 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
     network.sheet.state(state)
     if values is None:
         values = network.nominal[:, None]
-    stamper, equations = _stamper(network, state), _equations(network, bool(values[network.supply_leak_rows].any()))
+    stamper, circuit = _stamper(network, state), equations(network, bool(values[network.supply_leak_rows].any()))
     variants = values.shape[1]
     where = stamper.at_rest(values)
-    volts = np.zeros((len(network.points), variants))
-    amps = np.zeros((len(network.branches), variants))
-    own_ohm = np.zeros((len(network.points), variants))
-    closed = np.zeros(amps.shape, dtype=bool)
+    volts, amps = np.zeros((len(network.points), variants)), np.zeros((len(network.branches), variants))
+    own_ohm, closed = np.zeros_like(volts), np.zeros(amps.shape, dtype=bool)
     away_v = np.zeros((2, *volts.shape))
     before = [(np.zeros_like(volts), np.zeros_like(amps)) for _ in range(2)]
     chance = values[np.flatnonzero(network.spread)[:2]] * WRAPS % 1.0
     moves = np.zeros((len(network.coils) + len(network.units) + len(network.generators), variants), dtype=np.int64)
     rounds = np.zeros(variants, dtype=np.int64)
     chatter = np.zeros(variants, dtype=bool)
-    active = np.arange(variants)
+    active, held, here = np.arange(variants), values, where.take(np.arange(variants))
     for _ in range(MOST_ROUNDS):
-        whole = len(active) == variants
-        held, here = (values, where) if whole else (values[:, active], where.take(active))
         conductance, source = stamper.fill(held, here)
-        found, reduced = equations.solve(held, conductance, source)
-        flow = conductance * (found[network.start] - found[network.end]) + source
+        found, flow = circuit.solve(held, conductance, source)
         rounds[active] += 1
         bending, rough = _bend(stamper, held, here, found, flow)
         moved = _move(stamper, held, here, found, flow, ~rough)
         moves[:, active] += moved
         here.motor_runs &= ~moved[: len(network.coils)].any(axis=0)  # a coil is quicker than the motor: it feels the inrush
-        shaking = (moves[:, active] >= MOVES_THAT_CHATTER).any(axis=0)
-        done = shaking | ~(bending | moved.any(axis=0))
-        if done.any():
-            ended = active[done]
-            volts[:, ended], amps[:, ended] = found[:, done], flow[:, done]
-            closed[:, ended] = (conductance[:, done] > 0) | (source[:, done] != 0)
-            own_ohm[np.ix_(equations.keep, ended)] = own_resistances(reduced.take(done))
+        shaking, moving = (moves[:, active] >= MOVES_THAT_CHATTER).any(axis=0), moved.any(axis=0)
+        done = shaking | ~(bending | moving)
+        ended, left = np.flatnonzero(done), np.flatnonzero(~done)
+        if len(ended):
+            at, drawn = active[ended], columns(conductance, ended)
+            put_columns(volts, at, columns(found, ended))
+            put_columns(amps, at, columns(flow, ended))
+            put_columns(closed, at, (drawn > 0) | (columns(source, ended) != 0))
+            put_columns(own_ohm, at, circuit.own_ohm(columns(held, ended), drawn))
+            where.put(at, here.take(ended))
         ending = active[shaking]
         chatter[ending] = True
         _over_time(volts, amps, away_v, before, ending, chance)
-        left = moved.any(axis=0)  # the position a device is leaving: one of those a rattle goes through
-        for older, newer in zip(before[1], before[0], strict=True):
-            older[:, active[left]] = newer[:, active[left]]
-        before[0][0][:, active[left]], before[0][1][:, active[left]] = found[:, left], flow[:, left]
-        if not whole:
-            where.put(active, here)
-        active = active[~done]
-        if not len(active):
+        leaving, leaves = active[moving], np.flatnonzero(moving)  # the position a device is leaving: one of those a rattle goes through
+        for older, newer, now in zip(before[1], before[0], (found, flow), strict=True):
+            put_columns(older, leaving, columns(newer, leaving))
+            put_columns(newer, leaving, columns(now, leaves))
+        active = active[left]
+        if not len(left):
             break
+        if len(ended):
+            held, here = columns(held, left), here.take(left)
     else:
-        volts[:, active], amps[:, active] = found[:, ~done], flow[:, ~done]
+        put_columns(volts, active, columns(found, left))
+        put_columns(amps, active, columns(flow, left))
+        where.put(active, here)
     chatter[active] = True
     busiest = moves[: len(network.coils)].argmax(axis=0) if len(network.coils) else np.full(variants, -1)
     return Solution(

@@ -9,6 +9,7 @@ from iron_probe.core.arrays import Bools, Floats
 from iron_probe.core.circuit.elements import STANDSTILL_SHARE, Alternator, BranchKind, FieldRegulator, Lamp, Rectifier
 from iron_probe.core.circuit.network import Generator, Network
 from iron_probe.core.circuit.stator_ways import brought
+from iron_probe.core.solve.columns import columns, put_columns
 
 FILAMENT_EXPONENT = 0.45
 """Filament resistance goes with voltage to this power (incandescent lamp handbooks, from memory)."""
@@ -46,12 +47,12 @@ class DevicePositions:
 
     def take(self, which: NDArray[np.int64]) -> "DevicePositions":
         """The positions of some variants, copied."""
-        return DevicePositions(*(getattr(self, name)[:, which] for name in self.__slots__))
+        return DevicePositions(*(columns(getattr(self, name), which) for name in self.__slots__))
 
     def put(self, which: NDArray[np.int64], changed: "DevicePositions") -> None:
         """Write some variants' positions back."""
         for name in self.__slots__:
-            getattr(self, name)[:, which] = getattr(changed, name)
+            put_columns(getattr(self, name), which, getattr(changed, name))
 
 
 def full_output(generator: Generator, rpm: float, values: Floats) -> Floats:

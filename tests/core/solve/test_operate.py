@@ -7,7 +7,8 @@ from iron_probe.core.circuit.elements import Conditions, Lamp
 from iron_probe.core.circuit.network import Network, build_network
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import SolveError
-from iron_probe.core.solve.operate import point_leaks, solve_state
+from iron_probe.core.solve.equations import point_leaks
+from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.solution import Solution, Symptom, swing
 from iron_probe.core.solve.symptom import SYMPTOMS, symptom_codes
 
