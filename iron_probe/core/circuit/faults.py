@@ -28,6 +28,8 @@ DEAD_SHORT_OHM = (0.01, 0.15)
 
 OPEN = "open"
 """The name of a way that is parted."""
+DRAGGING = "dragging"
+"""The name of a starter that turns hard and draws more than it should."""
 RESISTIVE_MODES = frozenset({"high_resistance", "contact_resistive", "contact_burnt"})
 """Faults that are a resistance in the way: a drop across the part under load proves them."""
 FUSE_WHOLE = "_fuse_holds"

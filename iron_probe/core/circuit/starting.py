@@ -7,6 +7,7 @@ from pydantic import Field
 from iron_probe.core.circuit.element_base import Branch, BranchKind, Conditions, ElementBase, Parameter, Positive, TwoPole
 from iron_probe.core.circuit.faults import (
     COMES_AND_GOES,
+    DRAGGING,
     OPEN_OHM,
     Altered,
     Around,
@@ -115,7 +116,7 @@ class Starter(TwoPole):
         return [
             parted("open", 1.1, "r_ohm"),
             fixed("dead_spot", 0.4, "r_ohm", OPEN_OHM, comes=1.0),
-            scaled("dragging", 1.5, "load_a", 1.35, 3.0),
+            scaled(DRAGGING, 1.5, "load_a", 1.35, 3.0),
         ]
 
     def branches(self) -> list[Branch]:

@@ -28,6 +28,7 @@ from iron_probe.core.diagnose.findings import STRUCK_OUT, complaints_left, contr
 from iron_probe.core.diagnose.fits import HeldFit, HeldFits, log_sum
 from iron_probe.core.diagnose.likelihood import Fit, fit_one
 from iron_probe.core.diagnose.off_sheet import ANYWHERE_PRIOR, BESIDE_PRIOR, lying_anywhere, lying_beside, rests_on
+from iron_probe.core.diagnose.pairs import likely_pairs
 from iron_probe.core.diagnose.places import PlaceRead, places_of
 from iron_probe.core.diagnose.posterior import Posterior, Suspect
 from iron_probe.core.diagnose.prediction import Prediction, join
@@ -43,8 +44,6 @@ EXPLAINED = 2.0
 """Pairs are left aside while single faults explain the readings better than chance by this log ratio."""
 PAIRS_REFINED = 3
 """So many pairs of two severities are drawn finely about those at which they explain most."""
-PAIR_PARTNERS = 7
-"""Of the hypotheses that explain most, so many are paired when no single one explains all."""
 FEW_SLIPS = 4
 """More readings than so many that single faults call slips are a log that contradicts itself, and no second fault."""
 PAIR_FACTOR = 3.0
@@ -106,6 +105,9 @@ class Case:
         near = share[-count:, None] * within
         weights = share[:count, None] * within + near
         whole = max(float(weights.sum()), 1e-300)
+        well = share[:count] * (within * ensemble.turns_well).sum(axis=1)
+        share[:count] -= well
+        share[0] += well.sum()
         two = self._with_two(read, pairs, share[count : count + len(pairs)], 1 - float(share[-count - 1]))
         word = self._word(read, share, pairs, Left(weights / whole, near / whole, *two))
         return replace(word, untested=float(share[:count][untested].sum()))
@@ -237,14 +239,8 @@ class Case:
         plain = [p for p in places if not p.reading.alters]
         if len(plain) < 3 or not self._unexplained(read, prior + evidence, anywhere, within):
             return [], np.zeros(0)
-        per = np.array([f.per - f.sound for f in fits])
-        helps = np.maximum(per, 0).sum(axis=0) + 0.3 * prior
-        order, hypotheses = np.argsort(-helps), self.ensemble.hypotheses
-        leading = [int(k) for k in order[self.ensemble.single[order]][:PAIR_PARTNERS]]
-        chosen = [
-            (a, b) if hypotheses[a].graded else (b, a) for i, a in enumerate(leading) for b in leading[:i]
-            if hypotheses[a].elements != hypotheses[b].elements
-        ]  # fmt: skip
+        hypotheses = self.ensemble.hypotheses
+        chosen = likely_pairs(hypotheses, self.ensemble.single, np.array([f.per - f.sound for f in fits]), prior)
         wanted = [Hypothesis((hypotheses[a].modes[0], hypotheses[b].modes[0]), 1.0) for a, b in chosen]
         if not wanted:
             return [], np.zeros(0)
@@ -298,9 +294,14 @@ class Case:
         to, kept = off, 1.0
         if slips and off < SLIPPED_SHARE:  # what is left stands only by calling a reading a slip: until it is taken again, half
             to = SLIPPED_SHARE
+        drawn, set_aside = suspects, 0.0
         if to > off:
             kept = (1 - to) / (1 - off)
             suspects, near, off = _shrunk(suspects, kept), near * kept, to
+            if all(place.again for place in slips):  # no slip, but a second fault: what the first one's own test proves stands
+                set_aside = 1 - kept
+            else:
+                drawn = suspects
         ground = _ranked(ensemble.accusing_first, np.where(grounds, near, 0.0))
         place = rests_on(read.places, read.fits, int(np.where(grounds, near, 0.0).argmax())) if ground else None
         unexplained = {n for place in slips for n in place.numbers}
@@ -316,13 +317,14 @@ class Case:
             contradictory=tuple(contradicting([seen[k] for k in there] if away else read.places)),
             away=tuple(sorted({n for k in away for n in seen[k].numbers})),
             stands=complaints_left(seen, read.seen_fits),
-            found=found_by(ensemble, suspects, [seen[k] for k in there], [read.seen_fits[k] for k in there]),
+            found=found_by(ensemble, drawn, [seen[k] for k in there], [read.seen_fits[k] for k in there]),
             beside=_ranked(ensemble.accusing_first, np.where(grounds, 0.0, near)),
             grounded=ground,
             rests_on=place.numbers[0] if place and not place.again else None,
             pair=pair,
             pair_share=pair_share,
             weights=left.weights.ravel(),
+            set_aside=set_aside,
         )
 
 

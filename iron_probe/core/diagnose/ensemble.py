@@ -14,9 +14,9 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from iron_probe.core.arrays import Floats
+from iron_probe.core.arrays import Bools, Floats
 from iron_probe.core.circuit.elements import Conditions
-from iron_probe.core.circuit.faults import SHORT_MODES, SUPPLY_LEAK
+from iron_probe.core.circuit.faults import DRAGGING, SHORT_MODES, SUPPLY_LEAK
 from iron_probe.core.circuit.heavy_path import heavy_path
 from iron_probe.core.circuit.network import Network, network_of
 from iron_probe.core.circuit.sheet import Sheet
@@ -162,15 +162,12 @@ class Ensemble:
     def quiet(self) -> Floats:
         """What the first draw (hypotheses, variants) loses, as a logarithm, where the machine does in every state what it does when sound, and cranks
         with the same volts: nobody complains of how it starts."""
-        shape = (len(self.hypotheses), self.size)
         if self.work is not Scope.STARTING:
-            return np.zeros(shape)
-        alike = np.ones(shape, dtype=bool)
-        heavy = heavy_path(self.network)
+            return np.zeros(self._heard_as_sound.shape)
+        alike = self._heard_as_sound.copy()
+        shape, heavy = alike.shape, heavy_path(self.network)
         for state in self.states:
             shown = self.first(state)
-            heard = shown.heard.reshape(shape)
-            alike &= heard == heard[0]
             if heavy.cranked and self.sheet.state(state).cranking:
                 load = self.network.find_branch(heavy.load)
                 across = shown.volts[self.network.start[load]] - shown.volts[self.network.end[load]]
@@ -181,6 +178,23 @@ class Ensemble:
             False  # it does not start the next morning
         )
         return np.where(alike, np.log(QUIET_SHARE), 0.0)
+
+    @cached_property
+    def _heard_as_sound(self) -> Bools:
+        """Which variants (hypotheses, size) of the first draw do in every state what the same machine does when sound."""
+        shape = (len(self.hypotheses), self.size)
+        alike = np.ones(shape, dtype=bool)
+        for state in self.states:
+            heard = self.first(state).heard.reshape(shape)
+            alike &= heard == heard[0]
+        return alike
+
+    @cached_property
+    def turns_well(self) -> Bools:
+        """Which variants (hypotheses, size) of the first draw are a starter that drags by its current alone: it turns the engine as a sound one does, and
+        what starters draw differs by more than a worn bush asks for, so that nothing is wrong with it."""
+        drags = np.array([len(h.modes) == 1 and h.modes[0].name == DRAGGING for h in self.hypotheses])
+        return self._heard_as_sound & drags[:, None]
 
     def first(self, state: str) -> Prediction:
         """All hypotheses in one state."""

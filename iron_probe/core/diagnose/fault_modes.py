@@ -16,7 +16,7 @@ from iron_probe.core.diagnose.fuse_blown import with_fuse_blown
 from iron_probe.core.diagnose.scope import OFF_V, Scope, can_be_guilty, is_quiet, states_of
 from iron_probe.core.errors import SolveError, unknown_name
 from iron_probe.core.limits import FLOATING_OHM
-from iron_probe.core.solve.operate import solve_state
+from iron_probe.core.solve.operate import solve_as_drawn, solve_state
 from iron_probe.core.solve.symptom import symptom_codes
 
 TAG_FACTOR: dict[Tag, float] = {"exposed": 2.5, "aftermarket": 4.0, "recently_replaced": 1.5, "weak_point": 4.0}
@@ -28,7 +28,7 @@ SHOWS_V, SHOWS_A = 0.03, 0.3
 
 def peak_currents(network: Network, states: Sequence[str]) -> Floats:
     """The most current [A] each branch carries in some states of the sound machine."""
-    return np.max([np.abs(solve_state(network, s).amps[:, 0]) for s in states], axis=0)
+    return np.max([np.abs(solve_as_drawn(network, s).amps[:, 0]) for s in states], axis=0)
 
 
 def fault_modes(network: Network, work: Scope | None = None) -> list[FaultMode]:

@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from iron_probe.core.circuit.elements import Battery, Fuse, Starter
-from iron_probe.core.circuit.faults import FED_ELSEWHERE
+from iron_probe.core.circuit.faults import DRAGGING, FED_ELSEWHERE
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.circuit.wiring import joined_to, wiring_of
 from iron_probe.core.diagnose.ensemble import Ensemble
@@ -47,7 +47,7 @@ def found_by(ensemble: Ensemble, suspects: Sequence[Suspect], places: Sequence[P
     if not suspects or _held_with(network, suspects) < share_to_find(network, suspects[0]):
         return None
     element, mode = suspects[0].element, suspects[0].mode
-    if isinstance(network.sheet.element(element), Starter) and mode == "dragging" and _turns_well(places, fits):
+    if isinstance(network.sheet.element(element), Starter) and mode == DRAGGING and _turns_well(places, fits):
         return None  # what starters draw differs by more than a worn bush asks for
     readings = [p.reading for p in places]
     for place, fit in zip(places, fits, strict=True):

@@ -141,7 +141,7 @@ def _shortlist(
     rough = information_bits(book.rough[np.asarray(numbers)[:, None], strata], labels[::every])
     worth = rough * np.where(book.light[numbers], LIGHT_VALUE, 1.0) / book.own_minutes[numbers]
     kept = {numbers[int(k)] for k in np.argsort(-worth)[:SHORTLIST]}
-    if posterior.suspects and posterior.suspects[0].p >= LEADS:
+    if posterior.lead >= LEADS:
         leader = posterior.suspects[0]
         kept |= set(numbers) & (book.own_tests(leader.element, leader.mode) | book.proofs(leader.element, leader.mode))
     return sorted(kept)
@@ -156,7 +156,7 @@ def _draw(ensemble: Ensemble, posterior: Posterior, unseen: Bools) -> tuple[NDAr
     for number, accusing in enumerate(ensemble.accusing.values(), start=1):
         of_hypothesis[accusing] = number
     of_hypothesis[unseen] = 0  # no test parts it from a sound machine
-    return chosen, of_hypothesis[chosen // ensemble.size], names
+    return chosen, np.where(ensemble.turns_well.ravel()[chosen], 0, of_hypothesis[chosen // ensemble.size]), names
 
 
 def _sound_outcome(book: TestBook, number: int) -> int:
@@ -167,14 +167,14 @@ def _sound_outcome(book: TestBook, number: int) -> int:
 
 def _proof(case: Case, posterior: Posterior, book: TestBook, numbers: Sequence[int], readings: Sequence[Reading]) -> int | None:
     """Once a leading element's own test is made: the quickest test that still lacks to prove its power, ground or command."""
-    if posterior.found or not posterior.suspects or posterior.suspects[0].p < LEADS:
+    if posterior.found or posterior.lead < LEADS:
         return None
     leader = posterior.suspects[0]
     for own in reversed(readings):
         if not proves(case.ensemble.network, leader.element, leader.mode, own):
             continue
         lacking = unproven(case.ensemble.network, leader.element, leader.mode, own.state, readings)
-        if leader.p < RISKED:
+        if posterior.lead < RISKED:
             lacking = [t for t in lacking if Instrument.NEW_FUSE not in t.instruments]
         fitting = [
             k for k, n in enumerate(numbers)
@@ -195,10 +195,10 @@ def _closing(
     names: list[str],
 ) -> int | None:
     """The quickest test of the leading element's own that sets it apart from a sound machine, once it leads clearly."""
-    if posterior.found or not posterior.suspects or posterior.suspects[0].p < LEADS:
+    if posterior.found or posterior.lead < LEADS:
         return None
     leader, network = posterior.suspects[0], case.ensemble.network
-    if leader.p < share_to_find(network, leader) and has_own_test(network, leader, readings):
+    if posterior.lead < share_to_find(network, leader) and has_own_test(network, leader, readings):
         return None  # its own test is made, and others are left beside it: what sets them apart comes next
     mine = labels == names.index(leader.element)
     if not mine.any():
@@ -270,7 +270,7 @@ def _worded(
         leader = posterior.suspects[0]
         own = proves(network, leader.element, leader.mode, reading)
         what = "its own test, and without it nothing is found" if own else "the proof of its power, ground or command"
-        why = f"{network.sheet.element(leader.element).title} leads with {leader.p:.0%}: this is {what}"
+        why = f"{network.sheet.element(leader.element).title} leads with {posterior.lead:.0%}: this is {what}"
         return told_test(case, posterior, book, number, reading, bits, minutes, why, leader.element)
     why = {
         Order.BEST: f"tells {bits:.2f} bit in {minutes:.1f} min, the most for the time",

@@ -72,9 +72,10 @@ def on_the_part(case: Case, posterior: Posterior, book: TestBook, readings: Sequ
     if posterior.settled or leader is None or not beside_it(network, leader.element, leader.mode):
         return []
     beside = dict(posterior.beside).get(leader.element, 0.0) + dict(posterior.grounded).get(leader.element, 0.0)
-    if leader.p + beside < LEADS:
+    beside *= posterior.lead / leader.p
+    if posterior.lead + beside < LEADS:
         return []
-    looks = 1 if min(leader.p, beside) < UNDECIDED else 2
+    looks = 1 if min(posterior.lead, beside) < UNDECIDED else 2
     if not on_itself(network, leader.element, leader.mode):
         return _alone_again(case, posterior, book, readings, leader.element) if looks > 1 else []
     for reading in reversed(readings):

@@ -50,7 +50,10 @@ def outcomes_of(ensemble: Ensemble, book: "TestBook", numbers: Sequence[int], ch
             blur = book.blur[number].astype(np.float32)[:, None]
             steps = _volt_steps(shown, blur, ensemble.sheet.system_v)
             hanging = loose(kept.own_ohm[red], kept.own_ohm[black])
-            swings = swing(kept.away_v[:, red] - kept.away_v[:, black]) > SWINGS_SHARE * ensemble.sheet.system_v
+            rattling = np.flatnonzero(kept.chatter)  # only there anything swings
+            away_v = kept.away_v[:, :, rattling]
+            swings = np.zeros(shown.shape, dtype=bool)
+            swings[:, rattling] = swing(away_v[:, red] - away_v[:, black]) > SWINGS_SHARE * ensemble.sheet.system_v
             loosely = np.where(hanging, np.where(variants % 5 < LOOSE_FIFTHS, 0, LOOSE_STEP), steps)
             outcomes[row_of[number]] = np.where(swings, SWINGING_STEP, loosely)
         number, branch = book.clamps[state]

@@ -19,13 +19,13 @@ from iron_probe.core.circuit.elements import (
     Starter,
     Stator,
 )
-from iron_probe.core.circuit.faults import DIODE_MODES, FED_ELSEWHERE, RESISTIVE_MODES, SHORT_MODES, WELDED_MODES
+from iron_probe.core.circuit.faults import DIODE_MODES, DRAGGING, FED_ELSEWHERE, RESISTIVE_MODES, SHORT_MODES, WELDED_MODES
 from iron_probe.core.circuit.heavy_path import heavy_path
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import BY_ITSELF, FORCED, LAMPS, OF_PART, Instrument, Reading
 from iron_probe.core.diagnose.scope import CARRIES_A, Scope, states_of
-from iron_probe.core.solve.operate import solve_state
+from iron_probe.core.solve.operate import solve_as_drawn
 
 NEARLY = 0.5
 """A state that draws this share of the most through a fuse shows what is behind it."""
@@ -130,7 +130,7 @@ def proofs(network: Network, element_id: str, mode: str) -> tuple[Ways, ...]:
         clamp: Ways = ((Taking(branches=frozenset((*heavy.supply, *heavy.ground, *batteries)), instruments=(Instrument.CLAMP,)),),)
         if isinstance(element, Battery):
             return (clamp,)
-        return (across(sheet.plus, sheet.minus), clamp) if mode == "dragging" else (across(sheet.plus, sheet.minus),)
+        return (across(sheet.plus, sheet.minus), clamp) if mode == DRAGGING else (across(sheet.plus, sheet.minus),)
     if isinstance(element, Alternator | Rectifier | FieldRegulator):
         return _charging_proofs(sheet, element, mode, across)
     if mode in RESISTIVE_MODES or mode in ONLY_BY_ITSELF or mode == FED_ELSEWHERE:
@@ -153,7 +153,7 @@ def proofs(network: Network, element_id: str, mode: str) -> tuple[Ways, ...]:
 def _loading(network: Network, fuse: str) -> frozenset[str]:
     """The states in which a sound machine draws most through a fuse, or nearly: of starting work, and of charging work with the engine running
     if that will do; all where it draws nothing."""
-    drawn = {s: abs(float(solve_state(network, s).current(fuse)[0])) for s in network.sheet.states}
+    drawn = {s: abs(float(solve_as_drawn(network, s).current(fuse)[0])) for s in network.sheet.states}
     found: set[str] = set()
     for states in (states_of(network.sheet, work) for work in Scope):
         most = max((drawn[s] for s in states), default=0.0)

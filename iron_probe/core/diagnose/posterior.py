@@ -45,7 +45,8 @@ class Posterior:
     two that together explain most, with `pair_share`, which counts in the share of both; `beside` shares of a joint the
     drawing lacks at the end of an element, the greatest first; `grounded` shares, counted in `off_sheet`, of a way to ground at one,
     and `rests_on` the number of the one reading that the first of these rests on where it is not yet read twice; `untested` share, counted
-    in the suspects', of what no reading so far could have shown."""
+    in the suspects', of what no reading so far could have shown; `set_aside` share, counted in `off_sheet`, for readings that were taken twice and
+    fit nothing that leads: what is proven without them is found all the same."""
 
     suspects: tuple[Suspect, ...]
     eliminated: tuple[Struck, ...]
@@ -63,6 +64,7 @@ class Posterior:
     stands: tuple[str, ...] = ()
     pair_share: float = 0.0
     untested: float = 0.0
+    set_aside: float = 0.0
 
     @property
     def sound(self) -> bool:
@@ -86,6 +88,11 @@ class Posterior:
     def settled(self) -> bool:
         """Whether the hunt is over: a part is found, or what lies beside one."""
         return self.found is not None or self.found_beside is not None
+
+    @property
+    def lead(self) -> float:
+        """What the leading suspect holds of all but what is set aside; nothing where there is none."""
+        return self.suspects[0].p / (1 - self.set_aside) if self.suspects else 0.0
 
     def share(self, element: str) -> float:
         """Share of an element."""
