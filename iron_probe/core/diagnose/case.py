@@ -105,12 +105,14 @@ class Case:
         near = share[-count:, None] * within
         weights = share[:count, None] * within + near
         whole = max(float(weights.sum()), 1e-300)
-        well = share[:count] * (within * ensemble.turns_well).sum(axis=1)
-        share[:count] -= well
-        share[0] += well.sum()
+        stands = complaints_left(read.seen, read.seen_fits)
+        if not stands:
+            well = share[:count] * (within * ensemble.turns_well).sum(axis=1)
+            share[:count] -= well
+            share[0] += well.sum()
         two = self._with_two(read, pairs, share[count : count + len(pairs)], 1 - float(share[-count - 1]))
         word = self._word(read, share, pairs, Left(weights / whole, near / whole, *two))
-        return replace(word, untested=float(share[:count][untested].sum()))
+        return replace(word, stands=stands, untested=float(share[:count][untested].sum()))
 
     def _untested(self, readings: Sequence[Reading]) -> Bools:
         """Hypotheses (H,) that are a sound machine in all that was read: unseen in the circuit, and nothing read of their part outside it."""
@@ -316,7 +318,6 @@ class Case:
             unexplained=tuple(sorted(unexplained)),
             contradictory=tuple(contradicting([seen[k] for k in there] if away else read.places)),
             away=tuple(sorted({n for k in away for n in seen[k].numbers})),
-            stands=complaints_left(seen, read.seen_fits),
             found=found_by(ensemble, drawn, [seen[k] for k in there], [read.seen_fits[k] for k in there]),
             beside=_ranked(ensemble.accusing_first, np.where(grounds, 0.0, near)),
             grounded=ground,

@@ -156,7 +156,10 @@ def _draw(ensemble: Ensemble, posterior: Posterior, unseen: Bools) -> tuple[NDAr
     for number, accusing in enumerate(ensemble.accusing.values(), start=1):
         of_hypothesis[accusing] = number
     of_hypothesis[unseen] = 0  # no test parts it from a sound machine
-    return chosen, np.where(ensemble.turns_well.ravel()[chosen], 0, of_hypothesis[chosen // ensemble.size]), names
+    labels = of_hypothesis[chosen // ensemble.size]
+    if not posterior.stands:
+        labels[ensemble.turns_well.ravel()[chosen]] = 0
+    return chosen, labels, names
 
 
 def _sound_outcome(book: TestBook, number: int) -> int:

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from iron_probe.core.arrays import Floats
+from iron_probe.core.circuit.faults import DRAGGING
 from iron_probe.core.diagnose.ensemble import QUIET_SHARE, STRATA, Ensemble, hypotheses_of
 from iron_probe.core.diagnose.scope import Scope
 
@@ -54,3 +55,10 @@ def test_faults_nobody_hears_weigh_less_beforehand_and_those_that_wear_the_batte
     assert weak[0] < 0 and not weak[-1]  # the least loss is not heard, the worst is
     assert not lost("battery", "low_capacity").any()
     assert not Ensemble(ensemble.sheet, work=Scope.CHARGING).quiet.any()
+
+
+def test_a_starter_that_draws_more_and_turns_as_ever_is_no_fault(ensemble: Ensemble) -> None:
+    number = next(k for k, h in enumerate(ensemble.hypotheses) if h.modes and h.modes[0].name == DRAGGING)
+    well = ensemble.turns_well
+    assert well[number, 0] and not well[number, -1]  # the least is not heard, the worst is
+    assert not np.delete(well, number, axis=0).any()

@@ -13,6 +13,12 @@ def test_an_element_that_is_no_suspect_holds_nothing() -> None:
     assert (left.share("fuse"), left.share("bolt")) == (0.4, 0.0)
 
 
+def test_what_leads_is_weighed_without_what_is_set_aside() -> None:
+    assert left_of(suspects=FUSE).lead == pytest.approx(0.4)
+    assert left_of(suspects=FUSE, set_aside=0.5).lead == pytest.approx(0.8)
+    assert left_of().lead == 0
+
+
 @pytest.mark.parametrize(
     ("beside", "off_sheet", "unexplained", "found"),
     [
