@@ -12,8 +12,8 @@ Function = TypeVar("Function", bound=Callable[..., Any])
 
 
 def compiled(function: Function) -> Function:
-    """The function compiled; other threads run while it works. Where nothing can be kept on disk, every process compiles it for itself."""
+    """The function compiled; other threads run while it works, and a division by nothing gives what NumPy makes of it. Where nothing can be kept on disk, every process compiles it for itself."""
     try:
-        return cast(Function, njit(cache=True, nogil=True)(function))
+        return cast(Function, njit(cache=True, nogil=True, error_model="numpy")(function))
     except RuntimeError:  # no folder to keep it in
-        return cast(Function, njit(nogil=True)(function))
+        return cast(Function, njit(nogil=True, error_model="numpy")(function))

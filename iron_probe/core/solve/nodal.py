@@ -53,9 +53,12 @@ def eliminate(steps: Steps, edge_s: Floats, ground_s: Floats) -> tuple[Floats, F
     total, share = np.empty_like(ground_s), np.empty_like(edge_s)
     for k in range(len(steps.point)):
         star, own = total[steps.point[k]], ground_s[steps.point[k]]
-        star[:] = own
+        for v in range(len(own)):
+            star[v] = own[v]
         for ray in range(steps.first[k], steps.first[k + 1]):
-            star += edge_s[ray]
+            whole = edge_s[ray]
+            for v in range(len(own)):
+                star[v] += whole[v]
         for ray in range(steps.first[k], steps.first[k + 1]):
             near, whole, part = ground_s[steps.neighbour[ray]], edge_s[ray], share[ray]
             for v in range(len(star)):
@@ -69,23 +72,22 @@ def eliminate(steps: Steps, edge_s: Floats, ground_s: Floats) -> tuple[Floats, F
 
 
 @compiled
-def point_volts(steps: Steps, total: Floats, share: Floats, injected_a: Floats) -> Floats:
-    """Voltages (points, variants) [V] against the reference for currents (points, variants) [A] injected into the points, which are worked on in
-    place."""
+def to_volts(steps: Steps, total: Floats, share: Floats, injected_a: Floats) -> None:
+    """Make of currents (points, variants) [A] injected into the points, in place, their voltages [V] against the reference."""
     for k in range(len(steps.point)):
         own = injected_a[steps.point[k]]
         for ray in range(steps.first[k], steps.first[k + 1]):
             near, part = injected_a[steps.neighbour[ray]], share[ray]
             for v in range(len(own)):
                 near[v] += part[v] * own[v]
-    volts = injected_a / total
     for k in range(len(steps.point) - 1, -1, -1):
-        own = volts[steps.point[k]]
+        own, star = injected_a[steps.point[k]], total[steps.point[k]]
+        for v in range(len(own)):
+            own[v] /= star[v]
         for ray in range(steps.first[k], steps.first[k + 1]):
-            near, part = volts[steps.neighbour[ray]], share[ray]
+            near, part = injected_a[steps.neighbour[ray]], share[ray]
             for v in range(len(own)):
                 own[v] += part[v] * near[v]
-    return volts
 
 
 @compiled
@@ -94,8 +96,11 @@ def own_resistances(steps: Steps, total: Floats, share: Floats) -> Floats:
 
     The recurrence of Takahashi, Fagan and Chen (1973) for the entries of an inverse inside the pattern of its factors.
     """
-    own, mutual = 1 / total, np.empty_like(share)
+    own, mutual = np.empty_like(total), np.empty_like(share)
     for k in range(len(steps.point) - 1, -1, -1):
+        mine, star = own[steps.point[k]], total[steps.point[k]]
+        for v in range(len(mine)):
+            mine[v] = 1 / star[v]
         for ray in range(steps.first[k], steps.first[k + 1]):
             near, part, both = own[steps.neighbour[ray]], share[ray], mutual[ray]
             for v in range(len(near)):
@@ -106,7 +111,6 @@ def own_resistances(steps: Steps, total: Floats, share: Floats) -> Floats:
             for v in range(len(between)):
                 one[v] += far[v] * between[v]
                 other[v] += part[v] * between[v]
-        mine = own[steps.point[k]]
         for ray in range(steps.first[k], steps.first[k + 1]):
             part, both = share[ray], mutual[ray]
             for v in range(len(mine)):
@@ -115,19 +119,35 @@ def own_resistances(steps: Steps, total: Floats, share: Floats) -> Floats:
 
 
 @compiled
+def _add(rows: Floats, at: int, more: Floats, row: int, low: int) -> None:
+    """Add the figures of one row, from a variant on, to those of another."""
+    for v in range(rows.shape[1]):
+        rows[at, v] += more[row, low + v]
+
+
+@compiled
 def _gathered(edges: int, places: Places, values: Floats, conductance: Floats, low: int, high: int) -> tuple[Floats, Floats]:
     """Conductances of the edge slots (edges, variants) and to ground (points, variants) of the variants from `low` to `high`."""
-    ground = np.empty((len(places.damp), high - low))
+    ground, edge = np.empty((len(places.damp), high - low)), np.zeros((edges, high - low))
     for k in range(len(places.damp)):
-        ground[k] = places.damp[k] + values[places.leak_row[k], low:high]
+        for v in range(high - low):
+            ground[k, v] = places.damp[k]
+        _add(ground, k, values, places.leak_row[k], low)
     for n in range(len(places.to_ground)):
-        ground[places.to_ground[n, 1]] += conductance[places.to_ground[n, 0], low:high]
-    edge = np.zeros((edges, high - low))
+        _add(ground, places.to_ground[n, 1], conductance, places.to_ground[n, 0], low)
     for n in range(len(places.between)):
-        edge[places.between[n, 1]] += conductance[places.between[n, 0], low:high]
+        _add(edge, places.between[n, 1], conductance, places.between[n, 0], low)
     for n in range(len(places.fed)):
-        edge[places.fed[n, 1]] += values[places.fed[n, 0], low:high]
+        _add(edge, places.fed[n, 1], values, places.fed[n, 0], low)
     return edge, ground
+
+
+@compiled
+def _put(rows: Floats, keep: Ints, found: Floats, low: int) -> None:
+    """Put the figures of some variants where they belong among all, from a variant on."""
+    for k in range(len(keep)):
+        for v in range(found.shape[1]):
+            rows[keep[k], low + v] = found[k, v]
 
 
 @compiled
@@ -140,18 +160,18 @@ def solve_all(
         high = min(low + TOGETHER, values.shape[1])
         edge, ground = _gathered(edges, places, values, conductance, low, high)
         total, share = eliminate(steps, edge, ground)
-        injected = np.zeros_like(ground)
+        found = np.zeros((len(keep), high - low))
         for n in driving:
             start, end = places.inner[places.ends[n, 0]], places.inner[places.ends[n, 1]]
-            if start >= 0:
-                injected[start] -= source[n, low:high]
-            if end >= 0:
-                injected[end] += source[n, low:high]
-        found = point_volts(steps, total, share, injected)
-        for k in range(len(keep)):
-            volts[keep[k], low:high] = found[k]
+            for v in range(high - low):
+                if start >= 0:
+                    found[start, v] -= source[n, low + v]
+                if end >= 0:
+                    found[end, v] += source[n, low + v]
+        to_volts(steps, total, share, found)
+        _put(volts, keep, found, low)
         for n in range(len(places.ends)):
-            start, end = places.ends[n]
+            start, end = places.ends[n, 0], places.ends[n, 1]
             for v in range(low, high):
                 flow[n, v] = conductance[n, v] * (volts[start, v] - volts[end, v]) + source[n, v]
 
@@ -163,6 +183,4 @@ def own_ohm_of_all(steps: Steps, edges: int, places: Places, keep: Ints, values:
         high = min(low + TOGETHER, values.shape[1])
         edge, ground = _gathered(edges, places, values, conductance, low, high)
         total, share = eliminate(steps, edge, ground)
-        found = own_resistances(steps, total, share)
-        for k in range(len(keep)):
-            ohm[keep[k], low:high] = found[k]
+        _put(ohm, keep, own_resistances(steps, total, share), low)

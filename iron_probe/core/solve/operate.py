@@ -51,8 +51,7 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
     Raises SolveError when the state is not on the sheet.
     """
     network.sheet.state(state)
-    if values is None:
-        values = network.nominal[:, None]
+    values = np.ascontiguousarray(network.nominal[:, None] if values is None else values)
     stamper, circuit = _stamper(network, state), equations(network, bool(values[network.supply_leak_rows].any()))
     variants = values.shape[1]
     where = stamper.at_rest(values)

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from iron_probe.core.arrays import Floats
 from iron_probe.core.solve.elimination import Plan, plan_elimination
-from iron_probe.core.solve.nodal import eliminate, own_resistances, point_volts
+from iron_probe.core.solve.nodal import eliminate, own_resistances, to_volts
 
 LEAK = 1e-9
 
@@ -35,7 +35,9 @@ def _slots(plan, pairs, edge):  # type: ignore[no-untyped-def]
 
 def _volts(plan: Plan, edge: Floats, ground: Floats, injected: Floats) -> Floats:
     """Volts of some variants; what is given stays as it is."""
-    return point_volts(plan.steps, *eliminate(plan.steps, edge.copy(), ground.copy()), injected.copy())
+    found = injected.copy()
+    to_volts(plan.steps, *eliminate(plan.steps, edge.copy(), ground.copy()), found)
+    return found
 
 
 def _dense(points, pairs, edge, ground, variant):  # type: ignore[no-untyped-def]
