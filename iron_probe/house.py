@@ -9,6 +9,8 @@ import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
+from iron_probe.store.cluster import ClusterError
+
 LOOK_S = 0.25
 """How often the children are looked at [s]."""
 QUICK_END_S, LATER_S = 3.0, 2.0
@@ -85,8 +87,11 @@ class House:
         time.sleep(LOOK_S)
         if self._stopping:
             return
-        if self.bring_back():
-            self.say("the database had ended and was started again")
+        try:
+            if self.bring_back():
+                self.say("the database had ended and was started again")
+        except ClusterError as error:  # a full disk, say: whoever frees it finds the yard at work again
+            self.say(f"{error} It is tried again until it starts.")
         for child in self.children:
             if told := child.look_after():
                 self.say(told)

@@ -1,6 +1,7 @@
 """Opening the house for the day: the database, its schema, the demo on first use, then app processes and a worker."""
 
 import contextlib
+import hashlib
 import io
 import shutil
 import socket
@@ -21,22 +22,22 @@ from iron_probe.work.uploads import adopt
 from iron_probe.work.yard_queue import Queue
 
 START_S = 60.0
+MEMORY = Path("/dev/shm")
+"""Where processes count together what they answer: files that are mapped, whose writer a full disk would kill."""
 
 
 def open_house(settings: Settings, say: Callable[[str], None]) -> None:
     """Run everything until a signal to end. ClusterError, SQLAlchemyError or OSError when it cannot be started."""
     settings.data.mkdir(parents=True, exist_ok=True)
     own = None if settings.database_url else Cluster(settings.data / "postgres")
+    counts = _place_for_counts(settings.data)
     try:
         if own is not None:
             own.start()
         url = settings.database_url or (own.url if own else "")
         key = make_ready(url, settings.data, accounts=settings.accounts)
-        metrics = settings.data / "metrics"
-        shutil.rmtree(metrics, ignore_errors=True)
-        metrics.mkdir()
         environment = {
-            "PROMETHEUS_MULTIPROC_DIR": str(metrics.resolve()),
+            "PROMETHEUS_MULTIPROC_DIR": str(counts),
             "IRON_PROBE_DATABASE_URL": url, "IRON_PROBE_HISTORY_URL": settings.history_url, "IRON_PROBE_SHARED": str(settings.data.resolve()), "OMP_NUM_THREADS": "1",
             "IRON_PROBE_ACCOUNTS": str(int(settings.accounts)), "IRON_PROBE_SECURE": str(int(settings.over_tls)),
             "IRON_PROBE_HOSTS": ",".join(filter(None, (settings.hosts, address_here() if settings.lan else ""))),
@@ -56,6 +57,19 @@ def open_house(settings: Settings, say: Callable[[str], None]) -> None:
     finally:
         if own is not None:
             own.stop()
+        shutil.rmtree(counts, ignore_errors=True)
+
+
+def _place_for_counts(data: Path) -> Path:
+    """Where the processes count together what they answer; emptied, as it may be left of a run that was killed. Beside the data where memory has no
+    folders, or one of that name is somebody else's."""
+    name = f"iron-probe-counts-{hashlib.sha256(str(data.resolve()).encode()).hexdigest()[:16]}"
+    for folder in (MEMORY / name, data / name):
+        shutil.rmtree(folder, ignore_errors=True)
+        with contextlib.suppress(OSError):
+            folder.mkdir(mode=0o700)
+            return folder
+    raise OSError(f"No folder for counting requests can be made in {MEMORY} or {data}: give {data} rights to write and some room.")
 
 
 def _where(settings: Settings, key: str) -> Iterator[str]:

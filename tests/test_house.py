@@ -4,6 +4,7 @@ import os
 import signal
 
 from iron_probe.house import Child, House
+from iron_probe.store.cluster import ClusterError
 
 
 def test_a_killed_child_is_started_again_and_all_end_with_the_house() -> None:
@@ -19,3 +20,16 @@ def test_a_killed_child_is_started_again_and_all_end_with_the_house() -> None:
     assert said[0].startswith("worker ended (-9)")
     house.stop()
     assert child.process.poll() is not None
+
+
+def test_a_database_that_does_not_start_is_said_and_tried_until_it_does() -> None:
+    said: list[str] = []
+    left = ["The disk is full.", "The disk is full."]
+
+    def bring_back() -> bool:
+        if left:
+            raise ClusterError(left.pop())
+        return True
+
+    House([], bring_back, said.append).wait_until(lambda: len(said) == 3, 30)
+    assert said[0] == "The disk is full. It is tried again until it starts." and "started again" in said[2]

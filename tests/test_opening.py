@@ -9,6 +9,8 @@ from pathlib import Path
 
 import pytest
 
+from iron_probe import opening
+
 NOWHERE = "postgresql+psycopg://a:b@127.0.0.1:1/none"
 
 
@@ -62,3 +64,20 @@ def test_a_data_folder_that_is_a_file_or_was_cut_short_says_so(tmp_path: Path) -
 
 def test_a_port_in_use_is_named(taken_port: int, tmp_path: Path) -> None:
     assert f"Port {taken_port} is in use" in told("serve", IRON_PROBE_PORT=str(taken_port), IRON_PROBE_DATA=str(tmp_path))
+
+
+def test_counts_stand_in_memory_and_what_a_killed_run_left_is_emptied(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    memory = tmp_path / "memory"
+    memory.mkdir()
+    monkeypatch.setattr(opening, "MEMORY", memory)
+    place = opening._place_for_counts(tmp_path / "yard")
+    (place / "counter_1.db").touch()
+    assert opening._place_for_counts(tmp_path / "yard") == place and place.parent == memory and not list(place.iterdir())
+    assert opening._place_for_counts(tmp_path / "other") != place
+
+
+def test_where_memory_has_no_folders_counts_stand_beside_the_data(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(opening, "MEMORY", tmp_path / "none")
+    assert opening._place_for_counts(tmp_path).parent == tmp_path
+    with pytest.raises(OSError, match=r"give .* rights to write"):
+        opening._place_for_counts(tmp_path / "nowhere")

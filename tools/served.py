@@ -79,17 +79,23 @@ class Served:
 @contextlib.contextmanager
 def served_app(**environment: str) -> Iterator[Served]:
     """The app on fresh demo data and a free port."""
+    with tempfile.TemporaryDirectory(prefix="iron-probe-") as folder, served_in(Path(folder), **environment) as app:
+        yield app
+
+
+@contextlib.contextmanager
+def served_in(folder: Path, **environment: str) -> Iterator[Served]:
+    """The same in a folder of one's own."""
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
-    with tempfile.TemporaryDirectory(prefix="iron-probe-") as folder:
-        Path(folder).chmod(0o755)
-        app = Served(Path(folder), port, **environment)
-        app.start()
-        try:
-            yield app
-        finally:
-            app.stop()
+    folder.chmod(0o755)
+    app = Served(folder, port, **environment)
+    app.start()
+    try:
+        yield app
+    finally:
+        app.stop()
 
 
 class Patient(webdriver.Chrome):

@@ -23,6 +23,7 @@ class Technician(threading.Thread):
         self.accepted: list[str] = []
         self.at: dict[str, float] = {}
         self.refused: list[int] = []
+        self.waited = 0
         self.ended = threading.Event()
 
     def run(self) -> None:
@@ -38,6 +39,7 @@ class Technician(threading.Thread):
                 time.sleep(0.05)
                 continue
             if status == WAIT:
+                self.waited += 1
                 continue
             if status == 200:
                 self.accepted.append(entry)
