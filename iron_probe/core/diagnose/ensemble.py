@@ -98,6 +98,7 @@ class Ensemble:
         self.forced_v: dict[tuple[str, str, str], Floats] = {}
         """Volts at the posts of forced tests on the first draw, by instrument, branch and state (`shown.py`)."""
         self._first: dict[str, Prediction] = {}
+        self._drawn: dict[tuple[int, int], Floats] = {}
         self._strata: OrderedDict[tuple[tuple[tuple[str, str], ...], int, str], Prediction] = OrderedDict()
         self._room = kept_bytes
 
@@ -273,9 +274,11 @@ class Ensemble:
             self._strata.popitem(last=False)
 
     def _machines(self, count: int, draw: int) -> Floats:
-        """`count` machines with every part drawn from its spread; the same for every hypothesis of a draw."""
-        rng = np.random.default_rng((_SEED, draw))
-        return self.network.machines(rng.standard_normal((len(self.network.nominal), count)))
+        """`count` machines with every part drawn from its spread; the same for every hypothesis of a draw, and not to be written to."""
+        if (count, draw) not in self._drawn:
+            rng = np.random.default_rng((_SEED, draw))
+            self._drawn[count, draw] = self.network.machines(rng.standard_normal((len(self.network.nominal), count)))
+        return self._drawn[count, draw]
 
     def first_values(self) -> Floats:
         """Parameters (parameters, V) of the whole first draw, for tests that change the circuit."""
