@@ -3,8 +3,49 @@
 from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.web.language import N_, Worded
 
-MODE = Worded({FED_ELSEWHERE: N_("fed from elsewhere")})
-"""Fault modes that their names do not say."""
+MODE = Worded(
+    {
+        FED_ELSEWHERE: N_("fed from elsewhere"),
+        "belt_slips": N_("belt slips"),
+        "coil_open": N_("coil open"),
+        "coil_shorted": N_("coil shorted"),
+        "coil_shorted_fuse_holds": N_("coil shorted fuse holds"),
+        "contact_burnt": N_("contact burnt"),
+        "contact_open": N_("contact open"),
+        "contact_resistive": N_("contact resistive"),
+        "contact_welded": N_("contact welded"),
+        "cut_off": N_("cut off"),
+        "dead": N_("dead"),
+        "dead_cell": N_("dead cell"),
+        "dead_spot": N_("dead spot"),
+        "diode_open": N_("diode open"),
+        "diode_shorted": N_("diode shorted"),
+        "dragging": N_("dragging"),
+        "empty": N_("empty"),
+        "exciter_open": N_("exciter open"),
+        "flat": N_("flat"),
+        "frozen": N_("frozen"),
+        "full_on": N_("full on"),
+        "high_resistance": N_("high resistance"),
+        "hold_open": N_("hold open"),
+        "leak_to_ground": N_("leak to ground"),
+        "low_capacity": N_("low capacity"),
+        "never_answers": N_("never answers"),
+        "no_output": N_("no output"),
+        "open": N_("open"),
+        "pull_open": N_("pull open"),
+        "shorted": N_("shorted"),
+        "shorted_fuse_holds": N_("shorted fuse holds"),
+        "shorted_second_fuse": N_("shorted second fuse"),
+        "stays_awake": N_("stays awake"),
+        "stuck_closed": N_("stuck closed"),
+        "stuck_open": N_("stuck open"),
+        "to_ground": N_("to ground"),
+        "worn": N_("worn"),
+        "wrong_rating": N_("wrong rating"),
+    }
+)
+"""Fault modes in words; one of a single output or phase is said by its name."""
 
 
 def mode(name: str) -> str:
