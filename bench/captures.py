@@ -51,6 +51,33 @@ def _child(url: str, capture_id: str, out: str) -> None:
     Path(out).write_text(f"{took} {int(most.split()[1]) / 1024}")  # not getrusage: that carries the parent's peak over
 
 
+def _read_by_others(path: Path) -> tuple[float, float]:
+    """Seconds [s] that pyarrow takes to read the file, and numpy would, from a twentieth of it."""
+    start = time.perf_counter()
+    csv.read_csv(path, convert_options=csv.ConvertOptions(), read_options=csv.ReadOptions(skip_rows=2, column_names=["t", "a", "v"]))
+    arrow_s = time.perf_counter() - start
+    with path.open("rb") as file:
+        few = b"".join(file.readline() for _ in range(SAMPLES // 20))
+    start = time.perf_counter()
+    np.loadtxt(few.decode().splitlines()[2:], delimiter=",")
+    return arrow_s, (time.perf_counter() - start) * 20
+
+
+def _viewed(session: Session, row: Capture) -> tuple[float, list[float]]:
+    """What the first view takes [ms], and each of many at random after it [s]."""
+    start = time.perf_counter()
+    captures.read_view(session, row, 0, SAMPLES, 1200)
+    first_ms = (time.perf_counter() - start) * 1000
+    rng, times = np.random.default_rng(5), []
+    for _ in range(VIEWS):
+        span = int(10 ** rng.uniform(1, 7))
+        begin = int(rng.integers(0, SAMPLES - span + 1))
+        start = time.perf_counter()
+        captures.read_view(session, row, begin, begin + span, 1200)
+        times.append(time.perf_counter() - start)
+    return first_ms, times
+
+
 def table() -> str:
     """Measure and word it."""
     with tempfile.TemporaryDirectory(prefix="iron-probe-") as folder:
@@ -58,14 +85,7 @@ def table() -> str:
         path = Path(folder) / "long.csv"
         write_file(path, SAMPLES)
         size = path.stat().st_size / 1e6
-        start = time.perf_counter()
-        csv.read_csv(path, convert_options=csv.ConvertOptions(), read_options=csv.ReadOptions(skip_rows=2, column_names=["t", "a", "v"]))
-        arrow_s = time.perf_counter() - start
-        with path.open("rb") as file:
-            few = b"".join(file.readline() for _ in range(SAMPLES // 20))
-        start = time.perf_counter()
-        np.loadtxt(few.decode().splitlines()[2:], delimiter=",")
-        numpy_s = (time.perf_counter() - start) * 20
+        arrow_s, numpy_s = _read_by_others(path)
         with cluster(Path(folder) / "postgres") as url:
             engine = connect(url)
             migrate(engine)
@@ -88,16 +108,7 @@ def table() -> str:
                 session.refresh(row)
                 if row.status != "ready":
                     raise RuntimeError(row.message)
-                start = time.perf_counter()
-                captures.read_view(session, row, 0, SAMPLES, 1200)
-                first_ms = (time.perf_counter() - start) * 1000
-                rng, times = np.random.default_rng(5), []
-                for _ in range(VIEWS):
-                    span = int(10 ** rng.uniform(1, 7))
-                    begin = int(rng.integers(0, SAMPLES - span + 1))
-                    start = time.perf_counter()
-                    captures.read_view(session, row, begin, begin + span, 1200)
-                    times.append(time.perf_counter() - start)
+                first_ms, times = _viewed(session, row)
             engine.dispose()
     p50, p95 = percentiles_ms(times)
     return "\n".join(

@@ -1,6 +1,7 @@
 """The disk full while readings come in: a clear word to each, the house stays, and once there is room work goes on with nothing lost or doubled."""
 
 import subprocess
+import tempfile
 import urllib.error
 import urllib.request
 from collections.abc import Iterator
@@ -17,18 +18,17 @@ FULL, WAIT = 507, 503
 
 
 @pytest.fixture
-def small_disk(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Path]:
-    """A disk of its own with room for the yard and little more."""
-    folder = tmp_path_factory.mktemp("disk")
-    for above in [folder, *folder.parents][:3]:
-        above.chmod(0o755)
-    mounted = subprocess.run(
-        ["mount", "-t", "tmpfs", "-o", f"size={ROOM_MB}m", "tmpfs", str(folder)], capture_output=True, text=True, check=False
-    )
-    if mounted.returncode:
-        pytest.skip(f"no disk can be mounted here: {mounted.stderr.strip()}")
-    yield folder
-    subprocess.run(["umount", "-l", str(folder)], check=True)
+def small_disk() -> Iterator[Path]:
+    """A disk of its own with room for the yard and little more, where the database's own user may go too."""
+    with tempfile.TemporaryDirectory(prefix="iron-probe-disk-") as name:
+        folder = Path(name)
+        folder.chmod(0o755)
+        command = ["mount", "-t", "tmpfs", "-o", f"size={ROOM_MB}m", "tmpfs", name]
+        mounted = subprocess.run(command, capture_output=True, text=True, check=False)
+        if mounted.returncode:
+            pytest.skip(f"no disk can be mounted here: {mounted.stderr.strip()}")
+        yield folder
+        subprocess.run(["umount", "-l", name], check=True)
 
 
 def fill(disk: Path) -> Path:
