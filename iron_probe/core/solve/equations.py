@@ -37,34 +37,37 @@ class Equations:
         ref = network.reference
         pairs = tuple(sorted({(int(min(a, b)), int(max(a, b))) for a, b in zip(network.start, network.end, strict=True)}))
         self.plan = _plan(len(network.points), ref, network.plus, pairs, fed)
-        self.keep = np.array([p for p in range(len(network.points)) if p != ref])
-        inner = np.full(len(network.points), -1, dtype=np.int64)
-        inner[self.keep] = np.arange(len(self.keep))
-        ends = [(int(inner[a]), int(inner[b])) for a, b in zip(network.start, network.end, strict=True)]
-        plus = int(inner[network.plus])
-        leaks = network.supply_leak_rows[self.keep]
+        ends = [(int(a), int(b)) for a, b in zip(network.start, network.end, strict=True)]
+        leaks = [(int(row), p) for p, row in enumerate(network.supply_leak_rows) if fed and p not in (ref, network.plus)]
+
+        def number(point: int) -> int:
+            return point - (point > ref)
+
+        def slot(a: int, b: int) -> int:
+            return self.plan.slot_of(number(a), number(b))
+
         self.places = Places(
-            damp=point_leaks(len(network.points))[self.keep],
-            leak_row=network.leak_rows[self.keep],
-            to_ground=_table((n, max(a, b)) for n, (a, b) in enumerate(ends) if (a < 0) != (b < 0)),
-            between=_table((n, self.plan.slot_of(a, b)) for n, (a, b) in enumerate(ends) if min(a, b) >= 0),
-            fed=_table((int(leaks[k]), self.plan.slot_of(k, plus)) for k in range(len(self.keep)) if fed and k != plus),
-            ends=np.stack([network.start, network.end], axis=1).astype(np.int64),
-            inner=inner,
+            reference=ref,
+            damp=np.delete(point_leaks(len(network.points)), ref),
+            leak_row=np.delete(network.leak_rows, ref),
+            to_ground=_table((n, number(b if a == ref else a)) for n, (a, b) in enumerate(ends) if (a == ref) != (b == ref)),
+            between=_table((n, slot(a, b)) for n, (a, b) in enumerate(ends) if ref not in (a, b)),
+            fed=_table((row, slot(p, network.plus)) for row, p in leaks),
+            ends=_table(ends),
         )
 
     def solve(self, values: Floats, conductance: Floats, source: Floats) -> tuple[Floats, Floats]:
         """Point voltages (points, V), the reference at 0 V, and branch currents (branches, V) from start to end, from what branches conduct [S] and
         drive [A] (branches, V)."""
-        volts, flow = np.zeros((len(self.keep) + 1, values.shape[1])), np.empty_like(conductance)
+        volts, flow = np.zeros((self.plan.points + 1, values.shape[1])), np.empty_like(conductance)
         driving = np.flatnonzero(source.any(axis=1))
-        solve_all(self.plan.steps, self.plan.edges, self.places, self.keep, driving, values, conductance, source, volts, flow)
+        solve_all(self.plan.steps, self.plan.edges, self.places, driving, values, conductance, source, volts, flow)
         return volts, flow
 
     def own_ohm(self, values: Floats, conductance: Floats) -> Floats:
         """Resistance (points, V) [Ω] from every point to the reference, sources at rest; 0 of the reference itself."""
-        ohm = np.zeros((len(self.keep) + 1, values.shape[1]))
-        own_ohm_of_all(self.plan.steps, self.plan.edges, self.places, self.keep, values, conductance, ohm)
+        ohm = np.zeros((self.plan.points + 1, values.shape[1]))
+        own_ohm_of_all(self.plan.steps, self.plan.edges, self.places, values, conductance, ohm)
         return ohm
 
 

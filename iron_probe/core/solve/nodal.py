@@ -29,18 +29,17 @@ class Steps(NamedTuple):
 
 
 class Places(NamedTuple):
-    """Where figures go, points numbered without the reference: `damp` (points,) [S] and the parameter row of its leak, of every point; `to_ground`
-    (n, 2) branches and the point they join to the reference; `between` (n, 2) branches and their edge slot; `fed` (n, 2) parameter rows of a leak
-    from the supply and its slot; `ends` (branches, 2) points of the network, and of each of those its number here, `inner` (points + 1,), -1 for the
-    reference."""
+    """Where figures go, points numbered without the `reference`, which is one of the network's: of every point its `damp` (points,) [S] and the
+    parameter row of its leak; `to_ground` (n, 2) branches and the point they join to the reference; `between` (n, 2) branches and their edge slot;
+    `fed` (n, 2) parameter rows of a leak from the supply and its slot; `ends` (branches, 2) points of the network."""
 
+    reference: int
     damp: Floats
     leak_row: Ints
     to_ground: Ints
     between: Ints
     fed: Ints
     ends: Ints
-    inner: Ints
 
 
 @compiled
@@ -143,33 +142,40 @@ def _gathered(edges: int, places: Places, values: Floats, conductance: Floats, l
 
 
 @compiled
-def _put(rows: Floats, keep: Ints, found: Floats, low: int) -> None:
-    """Put the figures of some variants where they belong among all, from a variant on."""
-    for k in range(len(keep)):
+def _put(rows: Floats, reference: int, found: Floats, low: int) -> None:
+    """Put the figures of some variants where they belong among all points and variants, from a variant on."""
+    for k in range(len(found)):
         for v in range(found.shape[1]):
-            rows[keep[k], low + v] = found[k, v]
+            rows[k + (k >= reference), low + v] = found[k, v]
 
 
 @compiled
 def solve_all(
-    steps: Steps, edges: int, places: Places, keep: Ints, driving: Ints, values: Floats, conductance: Floats, source: Floats, volts: Floats,
+    steps: Steps,
+    edges: int,
+    places: Places,
+    driving: Ints,
+    values: Floats,
+    conductance: Floats,
+    source: Floats,
+    volts: Floats,
     flow: Floats,
-) -> None:  # fmt: skip
+) -> None:
     """Solve all variants: `volts` (points, V) and `flow` (branches, V) are filled in from what the branches conduct and drive (branches, V)."""
     for low in range(0, values.shape[1], TOGETHER):
         high = min(low + TOGETHER, values.shape[1])
         edge, ground = _gathered(edges, places, values, conductance, low, high)
         total, share = eliminate(steps, edge, ground)
-        found = np.zeros((len(keep), high - low))
+        found = np.zeros(ground.shape)
         for n in driving:
-            start, end = places.inner[places.ends[n, 0]], places.inner[places.ends[n, 1]]
+            start, end = places.ends[n, 0], places.ends[n, 1]
             for v in range(high - low):
-                if start >= 0:
-                    found[start, v] -= source[n, low + v]
-                if end >= 0:
-                    found[end, v] += source[n, low + v]
+                if start != places.reference:
+                    found[start - (start > places.reference), v] -= source[n, low + v]
+                if end != places.reference:
+                    found[end - (end > places.reference), v] += source[n, low + v]
         to_volts(steps, total, share, found)
-        _put(volts, keep, found, low)
+        _put(volts, places.reference, found, low)
         for n in range(len(places.ends)):
             start, end = places.ends[n, 0], places.ends[n, 1]
             for v in range(low, high):
@@ -177,10 +183,10 @@ def solve_all(
 
 
 @compiled
-def own_ohm_of_all(steps: Steps, edges: int, places: Places, keep: Ints, values: Floats, conductance: Floats, ohm: Floats) -> None:
+def own_ohm_of_all(steps: Steps, edges: int, places: Places, values: Floats, conductance: Floats, ohm: Floats) -> None:
     """Fill in the resistance (points, V) [Ω] of every point of all variants to the reference."""
     for low in range(0, values.shape[1], TOGETHER):
         high = min(low + TOGETHER, values.shape[1])
         edge, ground = _gathered(edges, places, values, conductance, low, high)
         total, share = eliminate(steps, edge, ground)
-        _put(ohm, keep, own_resistances(steps, total, share), low)
+        _put(ohm, places.reference, own_resistances(steps, total, share), low)
