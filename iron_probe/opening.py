@@ -30,7 +30,7 @@ def open_house(settings: Settings, say: Callable[[str], None]) -> None:
     """Run everything until a signal to end. ClusterError, SQLAlchemyError or OSError when it cannot be started."""
     settings.data.mkdir(parents=True, exist_ok=True)
     own = None if settings.database_url else Cluster(settings.data / "postgres")
-    counts = _place_for_counts(settings.data)
+    counts = place_for_counts(settings.data)
     try:
         if own is not None:
             own.start()
@@ -60,7 +60,7 @@ def open_house(settings: Settings, say: Callable[[str], None]) -> None:
         shutil.rmtree(counts, ignore_errors=True)
 
 
-def _place_for_counts(data: Path) -> Path:
+def place_for_counts(data: Path) -> Path:
     """Where the processes count together what they answer; emptied, as it may be left of a run that was killed. Beside the data where memory has no
     folders, or one of that name is somebody else's."""
     name = f"iron-probe-counts-{hashlib.sha256(str(data.resolve()).encode()).hexdigest()[:16]}"

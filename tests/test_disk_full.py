@@ -9,9 +9,8 @@ from pathlib import Path
 
 import pytest
 
-from tests.test_house_under_load import go_on, lines_kept
 from tools.served import Served, served_in, until
-from tools.technician import Technician
+from tools.technician import Technician, go_on, lines_kept
 
 ROOM_MB = 500
 FULL, WAIT = 507, 503

@@ -7,13 +7,10 @@ import subprocess
 from collections.abc import Iterator
 from pathlib import Path
 
-import psycopg
 import pytest
 
 from tools.served import Served, served_app, until
-from tools.technician import Technician
-
-ENOUGH = 6
+from tools.technician import Technician, go_on, lines_kept
 
 
 @pytest.fixture
@@ -38,20 +35,6 @@ def database(data: Path) -> int:
     with contextlib.suppress(FileNotFoundError, IndexError):
         return int((data / "postgres/data/postmaster.pid").read_text().split()[0])
     return 0
-
-
-def go_on(technicians: list[Technician]) -> None:
-    """Wait until each has logged some more."""
-    before = [len(t.accepted) for t in technicians]
-    until(lambda: all(len(t.accepted) >= n + ENOUGH for t, n in zip(technicians, before, strict=True)), "readings come in again")
-
-
-def lines_kept(data: Path, ids: list[str]) -> int:
-    base = data / "postgres"
-    port = (base / "data/postmaster.pid").read_text().split("\n")[3]
-    with psycopg.connect(f"postgresql://app:{(base / 'password').read_text()}@127.0.0.1:{port}/postgres") as c:
-        found = c.execute("select count(*) from log_entry where id = any(%s)", (ids,)).fetchone()
-    return int(found[0]) if found else 0
 
 
 def test_each_process_killed_in_turn_work_goes_on(house: Served) -> None:

@@ -70,14 +70,14 @@ def test_counts_stand_in_memory_and_what_a_killed_run_left_is_emptied(tmp_path: 
     memory = tmp_path / "memory"
     memory.mkdir()
     monkeypatch.setattr(opening, "MEMORY", memory)
-    place = opening._place_for_counts(tmp_path / "yard")
+    place = opening.place_for_counts(tmp_path / "yard")
     (place / "counter_1.db").touch()
-    assert opening._place_for_counts(tmp_path / "yard") == place and place.parent == memory and not list(place.iterdir())
-    assert opening._place_for_counts(tmp_path / "other") != place
+    assert opening.place_for_counts(tmp_path / "yard") == place and place.parent == memory and not list(place.iterdir())
+    assert opening.place_for_counts(tmp_path / "other") != place
 
 
 def test_where_memory_has_no_folders_counts_stand_beside_the_data(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(opening, "MEMORY", tmp_path / "none")
-    assert opening._place_for_counts(tmp_path).parent == tmp_path
+    assert opening.place_for_counts(tmp_path).parent == tmp_path
     with pytest.raises(OSError, match=r"give .* rights to write"):
-        opening._place_for_counts(tmp_path / "nowhere")
+        opening.place_for_counts(tmp_path / "nowhere")

@@ -7,8 +7,17 @@ import threading
 import time
 import urllib.parse
 import urllib.request
+from pathlib import Path
 from uuid import uuid4
 
+from sqlalchemy import text
+
+from iron_probe.store.cluster import running_url
+from iron_probe.store.database import connect
+from tools.served import until
+
+ENOUGH = 6
+"""So many more readings show that work goes on."""
 TOKEN = re.compile(r'name="form_token" value="([^"]+)"')
 WAIT = 503
 """The door's word where a machine is too busy to answer in its time: sent again, it may have been taken the first time."""
@@ -57,3 +66,19 @@ class Technician(threading.Thread):
             answer = spoken.getresponse()
             answer.read()
             return answer.status
+
+
+def go_on(technicians: list[Technician]) -> None:
+    """Wait until each has logged some more."""
+    before = [len(t.accepted) for t in technicians]
+    until(lambda: all(len(t.accepted) >= n + ENOUGH for t, n in zip(technicians, before, strict=True)), "readings come in again")
+
+
+def lines_kept(data: Path, ids: list[str]) -> int:
+    """How many of some lines the house's own database has kept."""
+    engine = connect(running_url(data / "postgres") or "")
+    try:
+        with engine.connect() as base:
+            return int(base.execute(text("select count(*) from log_entry where id = any(cast(:ids as uuid[]))"), {"ids": ids}).scalar_one())
+    finally:
+        engine.dispose()
