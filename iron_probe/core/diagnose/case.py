@@ -293,15 +293,15 @@ class Case:
         there = [k for k in range(len(seen)) if k not in away]
         near, grounds = share[-count:], ensemble.to_ground
         off = float(share[-count - 1] + near[grounds].sum())
-        to, kept = off, 1.0
-        if slips and off < SLIPPED_SHARE:  # what is left stands only by calling a reading a slip: until it is taken again, half
-            to = SLIPPED_SHARE
-        whole, set_aside = suspects, 0.0
-        if to > off:
-            kept = (1 - to) / (1 - off)
-            suspects, near, off = _shrunk(suspects, kept), near * kept, to
-            if all(place.again for place in slips):  # no slip, but a second fault: what the first one's own test proves stands
-                set_aside = 1 - kept
+        doubted, again, kept = bool(slips) and off < SLIPPED_SHARE, all(place.again for place in slips), 1.0
+        found = None
+        if again or not doubted:  # a second fault speaks in what was read so twice: what the first one's own test proves stands
+            found = found_by(ensemble, suspects, [seen[k] for k in there], [read.seen_fits[k] for k in there])
+        if (
+            doubted and not found
+        ):  # what is left stands only by calling a reading a slip: until it is taken again, or something is proven, half
+            kept = (1 - SLIPPED_SHARE) / (1 - off)
+            suspects, near, off = _shrunk(suspects, kept), near * kept, SLIPPED_SHARE
         ground = _ranked(ensemble.accusing_first, np.where(grounds, near, 0.0))
         place = rests_on(read.places, read.fits, int(np.where(grounds, near, 0.0).argmax())) if ground else None
         unexplained = {n for place in slips for n in place.numbers}
@@ -317,14 +317,14 @@ class Case:
             contradictory=tuple(contradicting([seen[k] for k in there] if away else read.places)),
             away=tuple(sorted({n for k in away for n in seen[k].numbers})),
             stands=complaints_left(seen, read.seen_fits),
-            found=found_by(ensemble, whole if set_aside else suspects, [seen[k] for k in there], [read.seen_fits[k] for k in there]),
+            found=found,
             beside=_ranked(ensemble.accusing_first, np.where(grounds, 0.0, near)),
             grounded=ground,
             rests_on=place.numbers[0] if place and not place.again else None,
             pair=pair,
             pair_share=pair_share,
             weights=left.weights.ravel(),
-            set_aside=set_aside,
+            set_aside=1 - kept if again else 0.0,
         )
 
 
