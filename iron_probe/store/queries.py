@@ -225,6 +225,13 @@ def unsummarised(session: Session, most: int = 200) -> Sequence[int]:
     ).all()
 
 
+def awaiting_engine(session: Session) -> Sequence[int]:
+    """Numbers of the jobs in hand whose summary was worked out while the engine was not ready."""
+    awaits = col(JobSummary.facts)["awaits_engine"].as_boolean()
+    query = select(JobSummary.number).where(~col(JobSummary.deleted), ~col(JobSummary.closed), awaits)
+    return session.exec(query.order_by(col(JobSummary.number).desc()).limit(MOST_LISTED)).all()
+
+
 HOLD_JOB = text(
     "select deleted_at, exists(select from instrument_total where job_id = :job and tells) as sent from job where id = :job for update of job"
 )

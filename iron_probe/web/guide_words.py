@@ -62,6 +62,7 @@ WHY = Worded(
         Why.PASSED: N_("what was read before the repair reads well, and what was complained of is gone"),
         Why.NO_FAULT: N_("nothing is wrong in what was tested"),
         Why.NOTHING_LEFT: N_("no test on the points would tell more"),
+        Why.AWAITED: N_("every fault of this machine is worked out once"),
         Why.LAST_ONE: N_("no test on the points would tell more, and nothing else on the drawing explains what was read; it is not proven"),
         Why.ODD_ONCE: N_("it was odd once, and what is loose comes and goes as it is moved"),
         Why.BASELINE: N_("what a sound one reads is kept, to be held against next time"),
@@ -189,7 +190,11 @@ def step(now: JobStep) -> str:
         Act.FEEDS: _("Say when {told} blows, and when it holds.").format(told=now.told)
         if now.told
         else _("Say which fuse blows, and at what switch."),
-        Act.LOOK: _("{told} Nothing left on the points would tell more: what is left stands beside the suspects.")
+        Act.LOOK: (
+            _("{told} What tells most is being worked out: a few seconds.")
+            if now.why is Why.AWAITED
+            else _("{told} Nothing left on the points would tell more: what is left stands beside the suspects.")
+        )
         .format(told=now.told)
         .strip(),
     }[now.act]

@@ -7,8 +7,9 @@ import os
 import shutil
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
 from dataclasses import dataclass, field
 from functools import cache
 from pathlib import Path
@@ -276,3 +277,14 @@ def settle(folder: Path | None, ask: Callable[[str], None] | None) -> None:
     global _home
     if folder is not None or _home.folder is not None:
         _home = Home(folder, ask)
+
+
+@contextmanager
+def found_in(folder: Path, ask: Callable[[str], None]) -> Iterator[None]:
+    """Have this process find ensembles there while a worker works, and as before when it ends."""
+    global _home
+    before, _home = _home, Home(folder, ask)
+    try:
+        yield
+    finally:
+        _home = before

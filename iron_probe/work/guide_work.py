@@ -28,6 +28,7 @@ from iron_probe.core.solve.solution import Symptom
 from iron_probe.work.charge_work import output_verdict
 from iron_probe.work.drain_work import DrainWork, drain_word, drain_work
 from iron_probe.work.drop_work import work_of
+from iron_probe.work.ensembles import Ready
 from iron_probe.work.fuse_work import seen_of
 from iron_probe.work.verdicts import evidence_of, ready_or_why, verdicts
 from iron_probe.work.word import Verdicts
@@ -118,6 +119,7 @@ def guide_of(job: Job, log: JobLog) -> Guide:
         mended=[e for r in log.repairs for e in r.elements],
         tests=word.tests if word else (),
         numbers=word.numbers if word else (),
+        awaited=awaits_engine(job, log),
         how=_how(word, job),
         at_fault=word.at_fault if word else culprits,
         sound=settled,
@@ -201,13 +203,23 @@ def _how(word: Verdicts | None, job: Job) -> How:
 
 
 def word_on(job: Job, log: JobLog) -> Verdicts | None:
-    """The engine's word on what a job is about; None where it has none, or is not ready. It has none on drains, nor on a fuse before it is
-    said which blows."""
+    """The engine's word on what a job is about; None where it has none, or is not ready."""
+    engine = _engine_on(job, log)[0]
+    return verdicts(job, log, engine) if engine else None
+
+
+def awaits_engine(job: Job, log: JobLog) -> bool:
+    """Whether the engine has a say in what a job is about, and is still being worked out."""
+    return _engine_on(job, log) == (None, "")
+
+
+def _engine_on(job: Job, log: JobLog) -> tuple[Ready | None, str]:
+    """The engine that has a say in what a job is about, if it is there, or the word why it is not and will not be. It has none in drains, nor in a fuse
+    before it is said which blows."""
     concern = concern_of(job, log)
     if concern is Concern.DRAIN or (concern is Concern.FUSE and seen_of(log) is None):
-        return None
-    engine = ready_or_why(job, scope_of(job, log))[0]
-    return verdicts(job, log, engine) if engine else None
+        return None, "the engine has no say"
+    return ready_or_why(job, scope_of(job, log))
 
 
 def _told(job: Job, log: JobLog, concern: Concern) -> str:

@@ -16,7 +16,7 @@ from iron_probe.core.job.lines import ClosedLine, DrainLine, WaitLine
 from iron_probe.core.job.step import Due, JobStep, SideBar, Summary, kept_step
 from iron_probe.store import queries
 from iron_probe.work.drop_work import work_of
-from iron_probe.work.guide_work import guide_of, page_of
+from iron_probe.work.guide_work import awaits_engine, guide_of, page_of
 from iron_probe.work.history import figures_now
 
 MOST_WORDS = 20_000
@@ -28,6 +28,7 @@ def summary_of(job: Job, log: JobLog) -> Summary:
     guide, work, repaired = guide_of(job, log), work_of(job, log), repaired_on(log, job.sheet)
     return Summary(
         step=kept_step(guide.step, job.sheet),
+        awaits_engine=awaits_engine(job, log) and job.closed_at is None,
         page=page_of(job, guide.concern),
         sheet_title=job.sheet.title,
         symptom=job.symptom,

@@ -4,6 +4,7 @@ import contextlib
 import hashlib
 import logging
 import threading
+from collections.abc import Sequence
 from functools import partial
 from pathlib import Path
 from uuid import UUID
@@ -52,8 +53,10 @@ def import_capture_task(context: JobContext, capture: str) -> None:
 
 
 def prepare_ensemble(context: JobContext, key: str) -> None:
-    """Work an ensemble out."""
+    """Work an ensemble out, and what the Yard shows of the jobs that awaited it."""
     ensembles.prepare(_tools(context).folder, key)
+    with Session(_tools(context).engine) as session:
+        _summarise(session, queries.awaiting_engine(session))
 
 
 def set_report(context: JobContext, print_id: str) -> None:
@@ -79,11 +82,16 @@ def refresh_summaries(context: JobContext) -> None:
     """Work out what the Yard shows of jobs that have no summary yet."""
     with Session(_tools(context).engine) as session:
         while numbers := queries.unsummarised(session):
-            for number in numbers:
-                job = find_job(session, number)
-                if job is not None:
-                    keep_summary(session, job, drain_log(session, job))
-                    session.commit()
+            _summarise(session, numbers)
+
+
+def _summarise(session: Session, numbers: Sequence[int]) -> None:
+    """Work the summaries of some jobs out anew."""
+    for number in numbers:
+        job = find_job(session, number)
+        if job is not None:
+            keep_summary(session, job, drain_log(session, job))
+            session.commit()
 
 
 async def take_up_stalled(context: JobContext, timestamp: int) -> None:
@@ -206,11 +214,14 @@ def work(url: str, folder: Path, *, forever: bool = True) -> None:
     app.add_tasks_from(tasks(), namespace="yard")
     engine = connect(url, WRITE_MS)
     engine.connect().close()  # a database that is not there is told at once
+    asking = Queue(url, folder)
     try:
-        app.run_worker(
-            queues=["captures", ensemble_queue(folder)], concurrency=2, wait=forever, install_signal_handlers=forever, delete_jobs="successful",
-            additional_context={"tools": Tools(engine, folder)}, shutdown_graceful_timeout=5,
-            update_heartbeat_interval=3, stalled_worker_timeout=STALLED_S, fetch_job_polling_interval=3,
-        )  # fmt: skip
+        with ensembles.found_in(folder, asking.prepare_ensemble):
+            app.run_worker(
+                queues=["captures", ensemble_queue(folder)], concurrency=2, wait=forever, install_signal_handlers=forever, delete_jobs="successful",
+                additional_context={"tools": Tools(engine, folder)}, shutdown_graceful_timeout=5,
+                update_heartbeat_interval=3, stalled_worker_timeout=STALLED_S, fetch_job_polling_interval=3,
+            )  # fmt: skip
     finally:
+        asking.close()
         engine.dispose()

@@ -10,10 +10,19 @@ import pytest
 from sqlalchemy import Engine, text
 from sqlmodel import Session
 
+from iron_probe.core.guide.step import Act, Why
+from iron_probe.core.job.step import Summary
+from iron_probe.store import queries
 from iron_probe.store.prints import print_of
+from iron_probe.work import ensembles
+from iron_probe.work.history import summary_kept
 from iron_probe.work.jobs import find_job
+from iron_probe.work.logs import job_log
 from iron_probe.work.prints import ask_print
+from iron_probe.work.summary import keep_summary
 from iron_probe.work.yard_queue import NEVER_AGAIN, OneLine, Queue, Tools, plain, take_up_stalled, tasks, work
+
+CHARGES_TOO_HIGH = 107
 
 
 @pytest.fixture
@@ -122,4 +131,27 @@ def test_asked_twice_it_is_done_once(yard: Engine, url: str, tmp_path: Path) -> 
     queue.read_capture(capture)
     queue.read_capture(capture)
     assert standing(yard, str(capture)) == ["todo"]
+    queue.close()
+
+
+def test_what_the_yard_said_of_a_job_before_its_engine_was_there_is_said_anew(yard: Engine, url: str, tmp_path: Path) -> None:
+    """The job of a charging complaint: its Bench asks for a test, and so does the Yard once the worker has the engine."""
+
+    def kept() -> Summary:
+        with Session(yard) as session:
+            return summary_kept(next(row for row in queries.in_hand(session) if row.number == CHARGES_TOO_HIGH))
+
+    queue = Queue(url, tmp_path)
+    with Session(yard) as session, ensembles.found_in(tmp_path, queue.prepare_ensemble):
+        job = find_job(session, CHARGES_TOO_HIGH)
+        assert job is not None
+        keep_summary(session, job, job_log(session, job))
+        session.commit()
+    before = kept()
+    assert before.awaits_engine and before.step.why is Why.AWAITED and before.step.asked is None
+    work(url, tmp_path, forever=False)
+    after = kept()
+    assert not after.awaits_engine and after.step.act is Act.MEASURE and after.step.asked is not None
+    with Session(yard) as session:
+        assert CHARGES_TOO_HIGH not in queries.awaiting_engine(session)
     queue.close()

@@ -19,7 +19,7 @@ IT_CLICKS = (Symptom.CLICK, Symptom.CHATTER, Symptom.NO_TURN, Symptom.SLOW)
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Facts:
     """What a guide goes by: readings that count since the last repair, and those `before` it; after a repair what is `owed`, whether all that was repeated `passed`, and
-    whether nothing but a battery was `charged`, and all parts ever `mended`; the engine's `tests` and the `numbers` of the readings it holds, what it found `at_fault` and `how`, and whether all is
+    whether nothing but a battery was `charged`, and all parts ever `mended`; the engine's `tests` and the `numbers` of the readings it holds, or that its word is `awaited`; what it found `at_fault` and `how`, and whether all is
     `sound`; the `last_one` that a fault of the drawing can still lie on, and the number of a reading that was `odd_once` with its place; whether whole ways come before its choice (`ways_first`), and the way that the drop work asks for while there is none (`next_way`); where a `drain`
     hunt stands; the fuse that blows and the state it blows in; what another bench `told`."""
 
@@ -35,6 +35,7 @@ class Facts:
     mended: Sequence[str] = ()
     tests: Sequence[NextTest] = ()
     numbers: Sequence[int] = ()
+    awaited: bool = False
     before: Sequence[Reading] = ()
     at_fault: Sequence[str] = ()
     how: How = How.PART
@@ -155,7 +156,7 @@ def _whole_way(known: Facts) -> GuideStep | None:
 def _next_test(known: Facts) -> GuideStep:
     """The engine's test, or while there is none the next way of the drop work; an end where nothing is wrong or nothing more would tell. What was odd once
     is read again before a machine is called sound, and the last part left is tried before a hunt is given up."""
-    sheet, crank = known.sheet, known.sheet.cranking_state()
+    sheet, crank, told = known.sheet, known.sheet.cranking_state(), "" if known.concern is Concern.FUSE else known.told
     if known.tests and not known.sound:
         return _tested(known, known.tests[0])
     if known.sound and known.odd_once:
@@ -167,9 +168,11 @@ def _next_test(known: Facts) -> GuideStep:
     if known.next_way and crank and known.concern is Concern.STARTING:
         reading = Reading(red=known.next_way[0], black=known.next_way[1], state=crank, value=0.0)
         return GuideStep(act=Act.MEASURE, leg=leg_of(sheet, known.concern, reading), why=Why.WHOLE_WAY, reading=reading)
+    if known.awaited:
+        return GuideStep(act=Act.LOOK, leg=Leg.PART, why=Why.AWAITED, told=told)
     if known.last_one and known.last_one not in known.mended:
         return GuideStep(act=Act.REPAIR, leg=Leg.REPAIR, why=Why.LAST_ONE, parts=(known.last_one,), how=How.TRIAL)
-    return GuideStep(act=Act.LOOK, leg=Leg.PART, why=Why.NOTHING_LEFT, told=known.told)
+    return GuideStep(act=Act.LOOK, leg=Leg.PART, why=Why.NOTHING_LEFT, told=told)
 
 
 def _tested(known: Facts, test: NextTest) -> GuideStep:

@@ -56,6 +56,7 @@ class Why(StrEnum):
     PASSED = "passed"
     NO_FAULT = "no_fault"
     NOTHING_LEFT = "nothing_left"
+    AWAITED = "awaited"
     LAST_ONE = "last_one"
     ODD_ONCE = "odd_once"
     BASELINE = "baseline"

@@ -69,11 +69,12 @@ class Due(_Value):
 
 
 class Summary(_Value):
-    """What the Yard shows of a job; `page` is the screen it is worked on, `count` the readings that count,
+    """What the Yard shows of a job; whether its step was said while it `awaits_engine`, `page` is the screen it is worked on, `count` the readings that count,
     `figures` what is held against the machine's other jobs, `confirmed` the parts it met, `ending` as what it was closed,
     `repaired` titles of the parts that were repaired, `parts` of what types they are."""
 
     step: JobStep
+    awaits_engine: bool = False
     page: str = ""
     sheet_title: str = ""
     symptom: str = ""

@@ -57,6 +57,18 @@ def test_without_the_engine_the_whole_way_of_the_drop_work_is_asked_for() -> Non
     assert step.why is Why.WHOLE_WAY and step.reading is not None and step.reading.state == "crank" and step.leg is Leg.SUPPLY
 
 
+def test_while_the_engine_is_worked_out_nothing_is_said_to_be_left() -> None:
+    read = replace(NEW, concern=Concern.CHARGING, readings=[REST, POSTS], told="15.4 V: overcharge.", battery_tested=True)
+    running = [replace(read, readings=[REST, Reading(red=BUS.plus, black=BUS.minus, state=s, value=15.4)]) for s in BUS.running_states()]
+    for known in running:
+        awaited, left = guide(replace(known, awaited=True)).step, guide(known).step
+        assert (awaited.act, awaited.why) == (Act.LOOK, Why.AWAITED) and awaited.told == left.told == known.told
+        assert left.why is Why.NOTHING_LEFT
+        assert guide(replace(known, awaited=True, sound=True)).step.act is Act.CLOSE
+    blows = replace(NEW, concern=Concern.FUSE, blows=("f1", "run"), told="Main fuse")
+    assert guide(replace(blows, awaited=True)).step.told == ""  # a title is no sentence
+
+
 def test_what_is_found_is_repaired_and_a_command_that_arrived_is_not_needed() -> None:
     found = guide(replace(NEW, readings=[REST, POSTS], at_fault=["strap-block"], how=How.BESIDE))
     assert (found.step.act, found.step.parts, found.step.how) == (Act.REPAIR, ("strap-block",), How.BESIDE)
