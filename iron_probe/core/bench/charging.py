@@ -26,8 +26,8 @@ from iron_probe.core.limits import (
     SOURCE_MOVED_V,
     TOTAL_LOSS_SHARE,
 )
+from iron_probe.core.solve.device_tables import full_output
 from iron_probe.core.solve.generate import BUS_SHARE, DEFAULT_V
-from iron_probe.core.solve.stamp import full_output
 
 BAND_V = (13.5, 14.7)
 """Posts of a charging 12 V system at the band's temperature [V] (common practice)."""

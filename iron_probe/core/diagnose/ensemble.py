@@ -10,6 +10,7 @@ from collections.abc import Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import repeat
 
 import numpy as np
 from numpy.typing import NDArray
@@ -200,9 +201,14 @@ class Ensemble:
     def first(self, state: str) -> Prediction:
         """All hypotheses in one state."""
         if state not in self._first:
-            parts = [Prediction.of(solve_state(self.network, state, values)) for values in self._batches()]
-            self._first[state] = join(parts).take(self._columns)
+            self._hold_all(state, [self._part(state, values) for values in self._batches()])
         return self._first[state]
+
+    def _part(self, state: str, values: Floats) -> Prediction:
+        return Prediction.of(solve_state(self.network, state, values))
+
+    def _hold_all(self, state: str, parts: Sequence[Prediction]) -> None:
+        self._first[state] = join(parts).take(self._columns)
 
     def hold(self, state: str, prediction: Prediction) -> None:
         """Hold a state that was solved before, in place of solving it."""
@@ -210,9 +216,12 @@ class Ensemble:
 
     def prepare(self) -> "Ensemble":
         """Solve every state now, two at a time: array work lets another thread run. Gives itself back."""
-        self.first(self.states[0])  # works out what all states share, before the threads ask for it
+        left = [state for state in self.states if state not in self._first]
+        parts: list[list[Prediction]] = []
         with ThreadPoolExecutor(2) as pool:
-            list(pool.map(self.first, self.states[1:]))
+            for values in self._batches() if left else ():
+                parts.append(list(pool.map(self._part, left, repeat(values))))
+            list(pool.map(self._hold_all, left, zip(*parts, strict=True)))
         return self
 
     @cached_property

@@ -21,7 +21,7 @@ def holds(network: Network, hypotheses: Sequence[Hypothesis], fuse: str, state: 
     """Whether a new fuse would hold in a state, 0 or 1, for every variant, so many of each hypothesis."""
     modes = tuple(dict.fromkeys(m for h in hypotheses for m in h.modes if m.opened == fuse))
     blowing = {m for m, blows in zip(modes, blown_in(network, modes, fuse, state), strict=True) if blows}
-    return np.repeat([float(not any(m in blowing for m in h.modes)) for h in hypotheses], variants)
+    return np.repeat([float(not any(m.opened == fuse and m in blowing for m in h.modes)) for h in hypotheses], variants)
 
 
 def telling_states(network: Network, modes: Sequence[FaultMode], fuse: str, states: Sequence[str]) -> frozenset[str]:

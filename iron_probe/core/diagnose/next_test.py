@@ -138,7 +138,7 @@ def _shortlist(
         return list(numbers)
     every = SAMPLE // ROUGH
     strata = chosen[::every] // PER_STRATUM
-    rough = information_bits(book.rough[np.asarray(numbers)[:, None], strata], labels[::every])
+    rough = information_bits(np.ascontiguousarray(book.rough.T[strata].T[numbers]), labels[::every])
     worth = rough * np.where(book.light[numbers], LIGHT_VALUE, 1.0) / book.own_minutes[numbers]
     kept = {numbers[int(k)] for k in np.argsort(-worth)[:SHORTLIST]}
     if posterior.lead >= LEADS:

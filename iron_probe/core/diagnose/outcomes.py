@@ -1,6 +1,7 @@
 """What a test could show, as outcomes that can be told apart, and how much they say of who is at fault."""
 
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -41,17 +42,19 @@ def outcomes_of(ensemble: Ensemble, book: "TestBook", numbers: Sequence[int], ch
     row_of = np.full(len(book.candidates), -1, dtype=np.int64)
     row_of[list(numbers)] = np.arange(len(numbers))
     for state in ensemble.states:
-        kept = ensemble.first(state).take(variants)
+        first = ensemble.first(state)
+        chatter = first.chatter[variants]
         number, red, black = book.leads[state]
         asked = row_of[number] >= 0
         if asked.any():
             number, red, black = number[asked], red[asked], black[asked]
-            shown = shown_v(kept.volts[red] - kept.volts[black], kept.own_ohm[red] + kept.own_ohm[black])
+            volts, own_ohm = first.volts[:, variants], first.own_ohm[:, variants]
+            shown = shown_v(volts[red] - volts[black], own_ohm[red] + own_ohm[black])
             blur = book.blur[number].astype(np.float32)[:, None]
             steps = _volt_steps(shown, blur, ensemble.sheet.system_v)
-            hanging = loose(kept.own_ohm[red], kept.own_ohm[black])
-            rattling = np.flatnonzero(kept.chatter)  # only there anything swings
-            away_v = kept.away_v[:, :, rattling]
+            hanging = loose(own_ohm[red], own_ohm[black])
+            rattling = np.flatnonzero(chatter)  # only there anything swings
+            away_v = first.away_v[:, :, variants[rattling]]
             swings = np.zeros(shown.shape, dtype=bool)
             swings[:, rattling] = swing(away_v[:, red] - away_v[:, black]) > SWINGS_SHARE * ensemble.sheet.system_v
             loosely = np.where(hanging, np.where(variants % 5 < LOOSE_FIFTHS, 0, LOOSE_STEP), steps)
@@ -60,8 +63,8 @@ def outcomes_of(ensemble: Ensemble, book: "TestBook", numbers: Sequence[int], ch
         asked = row_of[number] >= 0
         if asked.any():
             number, branch = number[asked], branch[asked]
-            steps = _stepped(kept.amps[branch], *width_of(Instrument.CLAMP), book.blur[number][:, None])
-            outcomes[row_of[number]] = np.where(kept.chatter, SWINGING_STEP, steps)
+            steps = _stepped(first.amps[branch][:, variants], *width_of(Instrument.CLAMP), book.blur[number][:, None])
+            outcomes[row_of[number]] = np.where(chatter, SWINGING_STEP, steps)
         for n in book.others[state]:
             if row_of[n] < 0:
                 continue
@@ -99,7 +102,13 @@ def rough_outcomes(ensemble: Ensemble, book: "TestBook") -> NDArray[np.int16]:
     middles = np.arange(STRATA) * PER_STRATUM + PER_STRATUM // 2
     chosen = (np.arange(len(ensemble.hypotheses))[:, None] * ensemble.size + middles).ravel()
     limits = np.iinfo(np.int16)
-    found = outcomes_of(ensemble, book, range(len(book.candidates)), chosen)
+    found = np.empty((len(book.candidates), len(chosen)), dtype=np.int32)
+    halves = [
+        [k for k, c in enumerate(book.candidates) if c.reading.state in states] for states in (ensemble.states[::2], ensemble.states[1::2])
+    ]
+    with ThreadPoolExecutor(2) as pool:  # array work lets another thread run
+        for numbers, outcomes in zip(halves, pool.map(lambda half: outcomes_of(ensemble, book, half, chosen), halves), strict=True):
+            found[numbers] = outcomes
     return np.clip(found, limits.min, limits.max).astype(np.int16)
 
 

@@ -16,7 +16,7 @@ from iron_probe.core.diagnose.looks import looked_for
 from iron_probe.core.diagnose.new_fuse import holds
 from iron_probe.core.diagnose.prediction import Prediction
 from iron_probe.core.diagnose.unplugged import ALONE, RowOf, shown_alone
-from iron_probe.core.solve.operate import MODULE_DROP_SHARE
+from iron_probe.core.solve.device_tables import MODULE_DROP_SHARE
 
 UNSOLVED = (*ALONE, Instrument.LOOKS, Instrument.NEW_FUSE)
 """Instruments whose reading hangs on no solved state."""

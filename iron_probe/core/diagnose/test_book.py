@@ -69,7 +69,7 @@ class TestBook:
         self._state_minutes = np.array([ensemble.sheet.states[s].minutes for s in self._state_of])
         self.sound = self._sound() if sound is None else sound
         self.blur = np.std(np.asarray(self.sound, dtype=float), axis=1) if len(self.sound) else np.zeros(0)
-        self.rough = rough_outcomes(ensemble, self) if rough is None else rough
+        self.rough = np.asfortranarray(rough_outcomes(ensemble, self) if rough is None else rough)  # asked for by stratum
 
     @cached_property
     def unseen(self) -> Bools:
@@ -82,9 +82,21 @@ class TestBook:
     def own_tests(self, element: str, mode: str) -> frozenset[int]:
         """Numbers of the tests by which that fault of an element is found."""
         if (element, mode) not in self._own:
-            network = self.ensemble.network
-            self._own[element, mode] = frozenset(k for k, c in enumerate(self.candidates) if proves(network, element, mode, c.reading))
+            sheet, found = self.ensemble.sheet, []
+            for lead in (None, sheet.minus, *sheet.element(element).points()):
+                near = self._by_lead.get(lead, ())
+                found += [k for k in near if proves(self.ensemble.network, element, mode, self.candidates[k].reading)]
+            self._own[element, mode] = frozenset(found)
         return self._own[element, mode]
+
+    @cached_property
+    def _by_lead(self) -> dict[str | None, list[int]]:
+        """Numbers of the voltmeter tests by the point of their red lead; of all other tests under None."""
+        found: dict[str | None, list[int]] = {}
+        for number, candidate in enumerate(self.candidates):
+            reading = candidate.reading
+            found.setdefault(reading.red if reading.instrument is Instrument.VOLTMETER else None, []).append(number)
+        return found
 
     def proofs(self, element: str, mode: str) -> frozenset[int]:
         """Numbers of the tests that prove the power, ground or command of an element with a fault."""

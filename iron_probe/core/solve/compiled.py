@@ -1,14 +1,27 @@
-"""Functions over arrays as machine code: made when first called, kept on disk beside the module for every later process.
+"""Functions over arrays as machine code: made when first called, and kept on disk for every later process until a file of this folder changes.
 
-What a compiled function calls must stand in its own module: one that is kept is made anew when its module changes, and no other.
+What a compiled function calls, and the constants it takes, must stand in this folder: they are made into the code.
 """
 
 from collections.abc import Callable
+from hashlib import sha256
+from pathlib import Path
 from typing import Any, TypeVar, cast
 
-from numba import njit
+from numba import config, njit
 
 Function = TypeVar("Function", bound=Callable[..., Any])
+
+HERE = Path(__file__).parent
+
+
+def kept_in(folder: Path) -> Path:
+    """Where machine code of the files of this folder as they stand is kept, inside a folder."""
+    digest = sha256(b"".join(f.read_bytes() for f in sorted(HERE.glob("*.py"))))
+    return folder / f"solve-{digest.hexdigest()[:16]}"
+
+
+config.CACHE_DIR = str(kept_in(Path(config.CACHE_DIR or HERE / "__pycache__")))  # type: ignore[attr-defined]
 
 
 def compiled(function: Function) -> Function:

@@ -1,16 +1,15 @@
-"""How alternators and rectifiers answer: excited or not, holding their voltage, at the limit of their speed, or blocked."""
+"""How alternators and rectifiers answer: excited or not, holding their voltage, at the limit of their speed, or blocked; in compiled code."""
 
-import numpy as np
+from typing import Any
 
-from iron_probe.core.arrays import Bools, Floats
-from iron_probe.core.circuit.charging import SET_V, Alternator
-from iron_probe.core.circuit.network import Generator
-from iron_probe.core.solve.stamp import DevicePositions, Stamper, full_output
+from iron_probe.core.arrays import Bools, Floats, Ints
+from iron_probe.core.solve.compiled import compiled
+from iron_probe.core.solve.devices import Devices, Positions, Records
 
-SETTLED_V = 1e-3
-"""A regulator is settled when its voltage moves less than this [V] between rounds."""
 IGNITION_SHARE = 0.35
 """Share of system voltage at the ignition terminal from which a regulator is awake (common practice)."""
+SETTLED_V = 1e-3
+"""A regulator is settled when its voltage moves less than this [V] between rounds."""
 EXCITING_A = 0.04
 """Current into the lamp terminal that excites a field before the machine charges [A]: the charge lamp's (common practice)."""
 BUS_SHARE = 0.6
@@ -30,122 +29,120 @@ FIELD_SHARE = 0.1
 """Least share of full field that lets a machine with an outside regulator charge."""
 
 
-def regulate(stamper: Stamper, values: Floats, where: DevicePositions, volts: Floats, amps: Floats) -> Bools:
-    """Bring every generator in line with the voltages found; which variants (V,) changed."""
-    net = stamper.network
-    changed = np.zeros(values.shape[1], dtype=bool)
-    blocks = net.sheet.system_v / 12
-    alone_v = LOST_V * blocks * (np.abs(amps[stamper.batteries]) < LOST_A).all(axis=0)
-    for k, g in enumerate(net.generators):
-        on = where.charging[k]
-        if not on.any():
-            continue
-        full_on, most = _any(values, g, +1) | _fed_past(stamper, values, g, amps), values[g.most_v]
-        sensed = volts[g.sense] - volts[g.ground]
-        asked = values[g.set_v]
-        if g.bus is not None and g.deaf is not None:  # a silent bus leaves it to itself, and so does a unit that never answers
-            heard = (volts[g.bus] - volts[g.ground] > BUS_SHARE * net.sheet.system_v) & (values[g.deaf] == 0)
-            commanded = stamper.commanded_v[k]
-            asked = np.where(heard, asked if commanded is None else commanded / SET_V * asked, DEFAULT_V / SET_V * asked)
-        target = np.where(full_on, most, asked + alone_v)
-        own = volts[net.start[g.branch]] - volts[net.end[g.branch]]
-        if g.field is None:  # an outside regulator knows nothing but its own feed
-            sensed = np.maximum(sensed, own - BLIND_V * blocks)
-        r = values[net.value[g.branch]]
-        given = -amps[g.branch]
-        limit = full_output(g, stamper.rpm, values) * field_share(g, values, volts, stamper, where)
-        runs = on & ~where.limited[k] & ~where.blocked[k]
-        emf = np.where(full_on, most, np.clip(where.emf[k] + (target - sensed), 0.0, most))
-        over, under = runs & (given > limit * (1 + 1e-6)), runs & (given < -1e-6)
-        freed = where.limited[k] & ((sensed > target + SETTLED_V) | (own + limit * r > most))
-        back = where.blocked[k] & (sensed < target - SETTLED_V)
-        moved = runs & (np.abs(emf - where.emf[k]) > SETTLED_V)
-        drift = where.limited[k] & (np.abs(limit - where.limit[k]) > 0.01)
-        where.emf[k] = np.where(
-            freed, np.minimum(own + limit * r, most), np.where(back, own, np.where(runs & ~over & ~under, emf, where.emf[k]))
-        )
-        where.limited[k] = (where.limited[k] & ~freed) | over
-        where.blocked[k] = (where.blocked[k] & ~back) | under
-        where.limit[k] = limit
-        changed |= _modulate(stamper, values, where, g, np.where(where.blocked[k], 0.0, np.where(where.limited[k], limit, given)), limit)
-        changed |= on & (over | under | freed | back | moved | drift)
+@compiled
+def regulate(devices: Devices, values: Floats, where: Positions, which: Ints, volts: Floats, amps: Floats, changed: Bools) -> None:
+    """Bring every generator of some variants in line with the voltages found; those that `changed` (which,) are marked."""
+    lost_v = LOST_V * devices.system_v / 12
+    for j in range(len(which)):
+        v, alone = which[j], True
+        for k in range(len(devices.batteries)):
+            alone &= abs(amps[devices.batteries[k].branch, v]) < LOST_A
+        for k in range(len(devices.generators)):
+            g = devices.generators[k]
+            full_on = _full_on(g, devices.drives, values, v, amps)
+            asked_v = values[g.most_v, v] if full_on else _asked_v(g, devices.system_v, values, v, volts) + alone * lost_v
+            changed[j] |= _hold(devices, k, values, where, v, volts, amps, asked_v, full_on)
+
+
+@compiled
+def _hold(
+    devices: Devices, k: int, values: Floats, where: Positions, v: int, volts: Floats, amps: Floats, asked_v: float, full_on: bool
+) -> bool:
+    """Let one generator of one variant go after the volts asked of it; whether it changed."""
+    g = devices.generators[k]
+    most_v, ohm, was_v = values[g.most_v, v], values[g.ohm, v], where.emf[k, v]
+    on, limited, blocked = where.charging[k, v], where.limited[k, v], where.blocked[k, v]
+    own_v = volts[devices.start[g.branch], v] - volts[devices.end[g.branch], v]
+    sensed_v = volts[g.sense, v] - volts[g.ground, v]
+    if g.field < 0:  # an outside regulator knows nothing but its own feed
+        sensed_v = max(sensed_v, own_v - BLIND_V * devices.system_v / 12)
+    gives_a, limit_a = -amps[g.branch, v], where.full[k, v]
+    if g.field >= 0:
+        limit_a *= _field_share(g, devices.start, devices.end, values, where.duty, v, volts)
+    runs = on and not limited and not blocked
+    over, under = runs and gives_a > limit_a * (1 + 1e-6), runs and gives_a < -1e-6
+    freed = limited and (sensed_v > asked_v + SETTLED_V or own_v + limit_a * ohm > most_v)
+    back = blocked and sensed_v < asked_v - SETTLED_V
+    drifts = limited and abs(limit_a - where.limit[k, v]) > 0.01
+    emf = most_v if full_on else min(max(was_v + (asked_v - sensed_v), 0.0), most_v)
+    moves = runs and abs(emf - was_v) > SETTLED_V
+    if freed:
+        where.emf[k, v] = min(own_v + limit_a * ohm, most_v)
+    elif back:
+        where.emf[k, v] = own_v
+    elif runs and not over and not under:
+        where.emf[k, v] = emf
+    limited, blocked = (limited and not freed) or over, (blocked and not back) or under
+    where.limited[k, v], where.blocked[k, v], where.limit[k, v] = limited, blocked, limit_a
+    changed = on and (over or under or freed or back or moves or drifts)
+    if g.field >= 0 and g.drive >= 0:
+        gives_a = 0.0 if blocked else limit_a if limited else gives_a
+        driven = on and not values[devices.drives[g.drive].stuck, v] > 0
+        changed |= _modulate(where.duty, g.drive, v, max(gives_a / max(limit_a, 1e-3), LEAST_DUTY) if driven else 1.0)
     return changed
 
 
-def excited(stamper: Stamper, values: Floats, where: DevicePositions, volts: Floats) -> Bools:
-    """Which generators (generators, V) are excited, given the voltages found and whether they were already."""
-    net = stamper.network
-    on = np.zeros_like(where.charging)
-    for k, g in enumerate(net.generators):
-        element = g.element
-        turns = stamper.rpm * (values[g.slip] if g.slip is not None else 1.0)
-        dead = (
-            values[g.stuck[0]] < 0 if g.field is not None else _any(values, g, -1)
-        )  # a dead regulator outside drives no field: another way may
-        able = (turns >= element.cut_in_rpm) & ~dead
-        if isinstance(element, Alternator):
-            if g.field is not None:
-                able &= field_share(g, values, volts, stamper, where) > FIELD_SHARE
-            else:
-                able &= _woken(element, g, values, where.charging[k], volts, net.sheet.system_v) | _excites_itself(element, turns)
-        on[k] = able
-    return on
+@compiled
+def _asked_v(g: Any, system_v: float, values: Floats, v: int, volts: Floats) -> float:
+    """Volts a generator is asked to hold; a silent bus leaves it to itself, and so does a unit that never answers."""
+    set_v = values[g.set_v, v]
+    if g.bus < 0 or g.deaf < 0:
+        return set_v
+    heard = volts[g.bus, v] - volts[g.ground, v] > BUS_SHARE * system_v and values[g.deaf, v] == 0
+    return (g.told if heard else g.untold) * set_v
 
 
-def _woken(element: Alternator, g: Generator, values: Floats, charging: Bools, volts: Floats, system_v: float) -> Bools:
-    """Whether its lamp or its ignition terminal excites it (V,), as its design has it."""
-    case, never = volts[g.ground], np.zeros(charging.shape, dtype=bool)
-    by_ignition = volts[g.ignition] - case > IGNITION_SHARE * system_v if g.ignition is not None else never
-    by_lamp = never
-    if g.lamp is not None and g.exciter_ohm is not None:
-        by_lamp = ((volts[g.lamp] - case) / values[g.exciter_ohm] > EXCITING_A) | charging
-    if element.woken_by == "ignition" or g.lamp is None:
-        return by_ignition
-    if element.woken_by == "lamp" or g.ignition is None:
-        return by_lamp
-    if g.design is None:
-        return by_ignition | by_lamp
-    return by_ignition | (by_lamp & (values[g.design] < 1.0))
-
-
-def _excites_itself(element: Alternator, turns: Floats | float) -> Bools | bool:
-    """Whether its residual magnetism is enough at a speed (V,); no small wire at all leaves it nothing else."""
-    alone = element.woken_by == "itself" or not (element.ig or element.l or element.f)
-    if alone:
+@compiled
+def _full_on(g: Any, drives: Records, values: Floats, v: int, amps: Floats) -> bool:
+    """Whether a regulator is stuck full on, or field current enough for PAST_SHARE of its output and more flows past one outside: through a lead, a wire
+    on ground."""
+    if values[g.stuck, v] > 0 or values[g.stuck_outside, v] > 0:
         return True
-    return turns >= element.self_excites_rpm if element.self_excites_rpm else False
+    if g.field < 0 or g.drive < 0:
+        return False
+    driven_a = abs(amps[drives[g.drive].branch, v])
+    past_a = abs(amps[g.field, v]) - driven_a
+    return past_a > driven_a and past_a * values[g.field_ohm, v] > PAST_SHARE * values[g.set_v, v]
 
 
-def field_share(g: Generator, values: Floats, volts: Floats, stamper: Stamper, where: DevicePositions) -> Floats:
-    """Share (V,) of full field current that would flow with an outside regulator fully on; 1 with the regulator inside."""
-    if g.field is None:
-        return np.ones(values.shape[1])
-    net = stamper.network
-    across = np.abs(volts[net.start[g.field]] - volts[net.end[g.field]])
-    duty = where.duty[stamper.drive_of[g.element.id]] if len(stamper.drives) else 1.0
-    return np.asarray(np.clip(across / duty / (0.9 * values[g.set_v]), 0.0, 1.0))
+@compiled
+def excited(devices: Devices, k: int, values: Floats, where: Positions, v: int, volts: Floats) -> bool:
+    """Whether a generator of a variant is excited, given the voltages found and whether it was already."""
+    g = devices.generators[k]
+    turns = devices.rpm * (values[g.slip, v] if g.slip >= 0 else 1.0)
+    if turns < g.cut_in_rpm or values[g.stuck, v] < 0:
+        return False
+    if g.field >= 0:
+        share = _field_share(g, devices.start, devices.end, values, where.duty, v, volts)
+        return not g.to_wake or share > FIELD_SHARE
+    if values[g.stuck_outside, v] < 0:  # a dead one drives no field from outside: another way may
+        return False
+    return not g.to_wake or turns >= g.self_excites_rpm or _woken(g, devices.system_v, values, where.charging[k, v], v, volts)
 
 
-def _fed_past(stamper: Stamper, values: Floats, g: Generator, amps: Floats) -> Bools:
-    """Whether field current enough for PAST_SHARE of its output and more flows past an outside regulator (V,): through a lead, a wire on ground."""
-    if g.field is None or g.field_ohm is None or g.element.id not in stamper.drive_of:
-        return np.zeros(values.shape[1], dtype=bool)
-    driven_a = np.abs(amps[stamper.drives[stamper.drive_of[g.element.id]]])
-    past_a = np.abs(amps[g.field]) - driven_a
-    return np.asarray((past_a > driven_a) & (past_a * values[g.field_ohm] > PAST_SHARE * values[g.set_v]))
+@compiled
+def _woken(g: Any, system_v: float, values: Floats, charging: bool, v: int, volts: Floats) -> bool:
+    """Whether its lamp or its ignition terminal excites an alternator, as its design has it."""
+    case_v = volts[g.ground, v]
+    if g.by_ignition and volts[g.ignition, v] - case_v > IGNITION_SHARE * system_v:
+        return True
+    if not g.by_lamp or (g.design >= 0 and values[g.design, v] >= 1.0):
+        return False
+    return charging or (volts[g.lamp, v] - case_v) / values[g.exciter_ohm, v] > EXCITING_A
 
 
-def _modulate(stamper: Stamper, values: Floats, where: DevicePositions, g: Generator, gives_a: Floats, limit_a: Floats) -> Bools:
-    """Let an outside regulator hold the field at what the output asks, unless it is stuck full on; which variants (V,) changed."""
-    if g.field is None or g.element.id not in stamper.drive_of:
-        return np.zeros(values.shape[1], dtype=bool)
-    k = stamper.drive_of[g.element.id]
-    asked = np.clip(gives_a / np.maximum(limit_a, 1e-3), LEAST_DUTY, 1.0)
-    duty = np.where((values[stamper.drive_stuck[k]] > 0) | ~where.charging[stamper.network.generators.index(g)], 1.0, asked)
-    moved = np.abs(duty - where.duty[k]) > DUTY_STEP
-    where.duty[k] = np.where(moved, duty, where.duty[k])
-    return np.asarray(moved)
+@compiled
+def _field_share(g: Any, start: Ints, end: Ints, values: Floats, duty: Floats, v: int, volts: Floats) -> float:
+    """Share of full field current that would flow with an outside regulator fully on."""
+    across_v = abs(volts[start[g.field], v] - volts[end[g.field], v])
+    on = duty[g.drive, v] if g.drive >= 0 else 1.0
+    return min(across_v / on / (0.9 * values[g.set_v, v]), 1.0)
 
 
-def _any(values: Floats, g: Generator, sign: int) -> Bools:
-    return np.any([np.sign(values[row]) == sign for row in g.stuck], axis=0)
+@compiled
+def _modulate(duty: Floats, drive: int, v: int, asked: float) -> bool:
+    """Let an outside regulator hold the field at what the output asks of it; whether it changed."""
+    moves = abs(min(asked, 1.0) - duty[drive, v]) > DUTY_STEP
+    if moves:
+        duty[drive, v] = min(asked, 1.0)
+    return moves

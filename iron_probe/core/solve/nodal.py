@@ -12,9 +12,6 @@ import numpy as np
 from iron_probe.core.arrays import Floats, Ints
 from iron_probe.core.solve.compiled import compiled
 
-TOGETHER = 32
-"""Variants solved at a time: their figures are then some hundred kilobytes on the largest circuit (measured)."""
-
 
 class Steps(NamedTuple):
     """The order of removal, step by step: the `point` (steps,) removed, whose edges are the slots from `first` (steps + 1,) on; of every slot the
@@ -40,6 +37,14 @@ class Places(NamedTuple):
     between: Ints
     fed: Ints
     ends: Ints
+
+
+class System(NamedTuple):
+    """The equations of a network: in which order its points are removed, how many slots for edges that takes, and where figures go."""
+
+    steps: Steps
+    edges: int
+    places: Places
 
 
 @compiled
@@ -118,75 +123,78 @@ def own_resistances(steps: Steps, total: Floats, share: Floats) -> Floats:
 
 
 @compiled
-def _add(rows: Floats, at: int, more: Floats, row: int, low: int) -> None:
-    """Add the figures of one row, from a variant on, to those of another."""
-    for v in range(rows.shape[1]):
-        rows[at, v] += more[row, low + v]
-
-
-@compiled
-def _gathered(edges: int, places: Places, values: Floats, conductance: Floats, low: int, high: int) -> tuple[Floats, Floats]:
-    """Conductances of the edge slots (edges, variants) and to ground (points, variants) of the variants from `low` to `high`."""
-    ground, edge = np.empty((len(places.damp), high - low)), np.zeros((edges, high - low))
+def _gathered(system: System, values: Floats, conductance: Floats, which: Ints) -> tuple[Floats, Floats]:
+    """Conductances of the edge slots (edges, which) and to ground (points, which) of some variants."""
+    places = system.places
+    ground, edge = np.empty((len(places.damp), len(which))), np.zeros((system.edges, len(which)))
     for k in range(len(places.damp)):
-        for v in range(high - low):
-            ground[k, v] = places.damp[k]
-        _add(ground, k, values, places.leak_row[k], low)
+        for j in range(len(which)):
+            ground[k, j] = places.damp[k]
+        _add(ground[k], values[places.leak_row[k]], which)
     for n in range(len(places.to_ground)):
-        _add(ground, places.to_ground[n, 1], conductance, places.to_ground[n, 0], low)
+        _add(ground[places.to_ground[n, 1]], conductance[places.to_ground[n, 0]], which)
     for n in range(len(places.between)):
-        _add(edge, places.between[n, 1], conductance, places.between[n, 0], low)
+        _add(edge[places.between[n, 1]], conductance[places.between[n, 0]], which)
     for n in range(len(places.fed)):
-        _add(edge, places.fed[n, 1], values, places.fed[n, 0], low)
+        _add(edge[places.fed[n, 1]], values[places.fed[n, 0]], which)
     return edge, ground
 
 
 @compiled
-def _put(rows: Floats, reference: int, found: Floats, low: int) -> None:
-    """Put the figures of some variants where they belong among all points and variants, from a variant on."""
-    for k in range(len(found)):
-        for v in range(found.shape[1]):
-            rows[k + (k >= reference), low + v] = found[k, v]
+def _add(row: Floats, more: Floats, which: Ints) -> None:
+    """Add the figures of some variants."""
+    for j in range(len(which)):
+        row[j] += more[which[j]]
 
 
 @compiled
-def solve_all(
-    steps: Steps,
-    edges: int,
-    places: Places,
+def _put(rows: Floats, reference: int, found: Floats, which: Ints) -> None:
+    """Put the figures of some variants where they belong among all points and variants."""
+    for k in range(len(found)):
+        for j in range(len(which)):
+            rows[k + (k >= reference), which[j]] = found[k, j]
+
+
+@compiled
+def solve_some(
+    system: System,
     driving: Ints,
+    which: Ints,
     values: Floats,
     conductance: Floats,
     source: Floats,
     volts: Floats,
+    drop: Floats,
     flow: Floats,
 ) -> None:
-    """Solve all variants: `volts` (points, V) and `flow` (branches, V) are filled in from what the branches conduct and drive (branches, V)."""
-    for low in range(0, values.shape[1], TOGETHER):
-        high = min(low + TOGETHER, values.shape[1])
-        edge, ground = _gathered(edges, places, values, conductance, low, high)
-        total, share = eliminate(steps, edge, ground)
-        found = np.zeros(ground.shape)
-        for n in driving:
-            start, end = places.ends[n, 0], places.ends[n, 1]
-            for v in range(high - low):
-                if start != places.reference:
-                    found[start - (start > places.reference), v] -= source[n, low + v]
-                if end != places.reference:
-                    found[end - (end > places.reference), v] += source[n, low + v]
-        to_volts(steps, total, share, found)
-        _put(volts, places.reference, found, low)
-        for n in range(len(places.ends)):
-            start, end = places.ends[n, 0], places.ends[n, 1]
-            for v in range(low, high):
-                flow[n, v] = conductance[n, v] * (volts[start, v] - volts[end, v]) + source[n, v]
+    """Solve some variants: the voltages of points (points, V) against the reference, which stays at its 0 V, those across branches and their currents
+    (branches, V), both from start to end, are filled in from what branches conduct [S] (branches, V) and the `driving` ones drive [A] (branches, V)."""
+    places = system.places
+    edge, ground = _gathered(system, values, conductance, which)
+    total, share = eliminate(system.steps, edge, ground)
+    found = np.zeros(ground.shape)
+    for n in driving:
+        start, end = places.ends[n, 0], places.ends[n, 1]
+        for j in range(len(which)):
+            if start != places.reference:
+                found[start - (start > places.reference), j] -= source[n, which[j]]
+            if end != places.reference:
+                found[end - (end > places.reference), j] += source[n, which[j]]
+    to_volts(system.steps, total, share, found)
+    _put(volts, places.reference, found, which)
+    for n in range(len(places.ends)):
+        start, end = places.ends[n, 0], places.ends[n, 1]
+        for v in which:
+            drop[n, v] = volts[start, v] - volts[end, v]
+            flow[n, v] = conductance[n, v] * drop[n, v] + source[n, v]
 
 
 @compiled
-def own_ohm_of_all(steps: Steps, edges: int, places: Places, values: Floats, conductance: Floats, ohm: Floats) -> None:
-    """Fill in the resistance (points, V) [Ω] of every point of all variants to the reference."""
-    for low in range(0, values.shape[1], TOGETHER):
-        high = min(low + TOGETHER, values.shape[1])
-        edge, ground = _gathered(edges, places, values, conductance, low, high)
-        total, share = eliminate(steps, edge, ground)
-        _put(ohm, places.reference, own_resistances(steps, total, share), low)
+def own_ohm(system: System, values: Floats, conductance: Floats) -> Floats:
+    """Resistance (points, V) [Ω] from every point to the reference, sources at rest; 0 of the reference itself."""
+    every, places = np.arange(values.shape[1]), system.places
+    edge, ground = _gathered(system, values, conductance, every)
+    total, share = eliminate(system.steps, edge, ground)
+    ohm = np.zeros((len(places.damp) + 1, len(every)))
+    _put(ohm, places.reference, own_resistances(system.steps, total, share), every)
+    return ohm

@@ -5,38 +5,35 @@ at a time; a coil that keeps moving is not an error, it is the chatter a technic
 """
 
 from functools import lru_cache
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from iron_probe.core.arrays import Floats
+from iron_probe.core.arrays import Bools, Floats, Ints
 from iron_probe.core.circuit.elements import STANDSTILL_SHARE, Starter
 from iron_probe.core.circuit.network import Network
-from iron_probe.core.solve.columns import columns, put_columns
+from iron_probe.core.solve.compiled import compiled
+from iron_probe.core.solve.device_tables import devices_of, full_output
+from iron_probe.core.solve.devices import Devices, at_rest
 from iron_probe.core.solve.equations import equations
-from iron_probe.core.solve.generate import IGNITION_SHARE, excited, regulate
+from iron_probe.core.solve.nodal import System, own_ohm, solve_some
+from iron_probe.core.solve.rattle import Rattle, over_time, remember
+from iron_probe.core.solve.settle import bend, move
 from iron_probe.core.solve.solution import Solution
-from iron_probe.core.solve.stamp import DevicePositions, Stamper
+from iron_probe.core.solve.stamp import stamp
 
 MOVES_THAT_CHATTER = 4
 """A device that has moved this often in one state without settling is chattering."""
 
-MODULE_DROP_SHARE = 0.85
-"""A live module stays alive down to this share of the voltage it wakes at."""
-
-LAMP_TOLERANCE_V = 1e-3
-"""A filament is settled when its voltage moves less than this [V] between rounds."""
-
 WRAPS = 997.0
 """What two of a machine's values are multiplied by, whose fractions are then its chances: the same machine always has the same."""
 
+TOGETHER = 60
+"""Variants solved at a time: all their figures then stay near the processor (measured)."""
+
 MOST_ROUNDS = 80
 """Solves after which a variant that still moves is called chattering whatever moves it."""
-
-
-@lru_cache(maxsize=512)
-def _stamper(network: Network, state: str) -> Stamper:
-    return Stamper(network, state)
 
 
 @lru_cache(maxsize=1024)
@@ -52,157 +49,156 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
     """
     network.sheet.state(state)
     values = np.ascontiguousarray(network.nominal[:, None] if values is None else values)
-    stamper, circuit = _stamper(network, state), equations(network, bool(values[network.supply_leak_rows].any()))
-    variants = values.shape[1]
-    where = stamper.at_rest(values)
-    volts, amps = np.zeros((len(network.points), variants)), np.zeros((len(network.branches), variants))
-    own_ohm, closed = np.zeros_like(volts), np.zeros(amps.shape, dtype=bool)
-    away_v = np.zeros((2, *volts.shape))
-    before = [(np.zeros_like(volts), np.zeros_like(amps)) for _ in range(2)]
+    devices, system = devices_of(network, state), equations(network, bool(values[network.supply_leak_rows].any()))
+    variants, points, branches = values.shape[1], len(network.points), len(network.branches)
+    full = np.array([full_output(g, devices.rpm, values) for g in network.generators]).reshape(len(network.generators), variants)
     chance = values[np.flatnonzero(network.spread)[:2]] * WRAPS % 1.0
-    moves = np.zeros((len(network.coils) + len(network.units) + len(network.generators), variants), dtype=np.int64)
-    rounds = np.zeros(variants, dtype=np.int64)
-    chatter = np.zeros(variants, dtype=bool)
-    active, held, here = np.arange(variants), values, where.take(np.arange(variants))
-    for _ in range(MOST_ROUNDS):
-        conductance, source = stamper.fill(held, here)
-        found, flow = circuit.solve(held, conductance, source)
-        rounds[active] += 1
-        bending, rough = _bend(stamper, held, here, found, flow)
-        moved = _move(stamper, held, here, found, flow, ~rough)
-        moves[:, active] += moved
-        here.motor_runs &= ~moved[: len(network.coils)].any(axis=0)  # a coil is quicker than the motor: it feels the inrush
-        shaking, moving = (moves[:, active] >= MOVES_THAT_CHATTER).any(axis=0), moved.any(axis=0)
-        done = shaking | ~(bending | moving)
-        ended, left = np.flatnonzero(done), np.flatnonzero(~done)
-        if len(ended):
-            at, drawn = active[ended], columns(conductance, ended)
-            put_columns(volts, at, columns(found, ended))
-            put_columns(amps, at, columns(flow, ended))
-            put_columns(closed, at, (drawn > 0) | (columns(source, ended) != 0))
-            put_columns(own_ohm, at, circuit.own_ohm(columns(held, ended), drawn))
-            where.put(at, here.take(ended))
-        ending = active[shaking]
-        chatter[ending] = True
-        _over_time(volts, amps, away_v, before, ending, chance)
-        leaving, leaves = active[moving], np.flatnonzero(moving)  # the position a device is leaving: one of those a rattle goes through
-        for older, newer, now in zip(before[1], before[0], (found, flow), strict=True):
-            put_columns(older, leaving, columns(newer, leaving))
-            put_columns(newer, leaving, columns(now, leaves))
-        active = active[left]
-        if not len(left):
-            break
-        if len(ended):
-            held, here = columns(held, left), here.take(left)
-    else:
-        put_columns(volts, active, columns(found, left))
-        put_columns(amps, active, columns(flow, left))
-        where.put(active, here)
-    chatter[active] = True
-    busiest = moves[: len(network.coils)].argmax(axis=0) if len(network.coils) else np.full(variants, -1)
+    found = Found(
+        volts=np.empty((points, variants)), amps=np.empty((branches, variants)), closed=np.empty((branches, variants), dtype=bool),
+        own_ohm=np.empty((points, variants)), away_v=np.empty((2, points, variants)),
+        pulled_in=np.empty((len(network.coils), variants), dtype=bool), running=np.empty((len(devices.motors), variants), dtype=bool),
+        chattering=np.empty(variants, dtype=np.int64), chatter=np.empty(variants, dtype=bool), rounds=np.empty(variants, dtype=np.int64),
+    )  # fmt: skip
+    solve_all(devices, system, values, full, chance, found)
     return Solution(
-        network=network, state=state, volts=volts, amps=amps, closed=closed, own_ohm=own_ohm, pulled_in=where.coils, chatter=chatter,
-        away_v=away_v, chattering=np.where(chatter, busiest, -1), turning=_speed(stamper, values, where, amps, chatter), rounds=rounds,
+        network=network, state=state, volts=found.volts, amps=found.amps, closed=found.closed, own_ohm=found.own_ohm, pulled_in=found.pulled_in,
+        chatter=found.chatter, away_v=found.away_v, chattering=found.chattering, turning=_speed(network, values, devices, found), rounds=found.rounds,
     )  # fmt: skip
 
 
-def _over_time(
-    volts: Floats, amps: Floats, away_v: Floats, before: list[tuple[Floats, Floats]], ending: NDArray[np.int64], chance: Floats
-) -> None:
-    """Of the variants that rattle, the means over the last three positions, and how far two of them lie from the last.
+class Found(NamedTuple):
+    """What is found of V variants, as a Solution has it; and the motors (motors, V) that are `running`."""
 
-    How long a device stays in each is not known, but it is the same for all who read: every machine has shares of its own, cut by
-    `chance` (2, V).
-    """
-    shares = np.diff(np.sort(chance[:, ending], axis=0), axis=0, prepend=0.0, append=1.0)
-    last, last_a = volts[:, ending], amps[:, ending]
-    away_v[:, :, ending] = [v[:, ending] - last for v, _ in before]
-    volts[:, ending] = shares[0] * last + sum(share * v[:, ending] for share, (v, _) in zip(shares[1:], before, strict=True))
-    amps[:, ending] = shares[0] * last_a + sum(share * a[:, ending] for share, (_, a) in zip(shares[1:], before, strict=True))
-
-
-def _bend(
-    stamper: Stamper, values: Floats, where: DevicePositions, volts: Floats, amps: Floats
-) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
-    """Bring motors, diodes, filaments and regulators in line with the voltages found.
-
-    Which variants (V,) changed at all, and which so that no coil should answer yet: motors, filaments and regulators are slower.
-    """
-    net = stamper.network
-    drop = volts[net.start] - volts[net.end]
-    load, stall_a = values[stamper.motor_load], drop[stamper.motors] / values[net.value[stamper.motors]]
-    runs = np.where(where.motor_runs, amps[stamper.motors] >= STANDSTILL_SHARE * load, stall_a >= load)
-    conducts = np.where(where.diode_on, amps[stamper.diodes] > 0, drop[stamper.diodes] > values[stamper.diode_forward])
-    conducts &= stamper.diode_fed[:, None]
-    lamp_v = np.abs(drop[stamper.lamps])
-    shifted = np.abs(lamp_v - where.lamp_v) > LAMP_TOLERANCE_V
-    taking = drop[stamper.batteries] > values[stamper.battery_emf]
-    strains = ~taking & (-amps[stamper.batteries] > values[stamper.battery_heavy])
-    rough = (conducts != where.diode_on).any(axis=0) | (taking != where.taking).any(axis=0)
-    rough |= (strains != where.straining).any(axis=0)
-    changed = shifted.any(axis=0)
-    where.diode_on, where.lamp_v, where.taking, where.straining = conducts, lamp_v, taking, strains
-    if len(stamper.drives):
-        driven = volts[stamper.drive_feed] - volts[stamper.drive_ground] > IGNITION_SHARE * net.sheet.system_v
-        rough |= (driven != where.driven).any(axis=0)
-        where.driven = driven
-    runs = np.where(rough, where.motor_runs, runs)  # a motor gets going after coils have felt its inrush
-    changed |= (runs != where.motor_runs).any(axis=0)
-    where.motor_runs = runs
-    if len(stamper.sources) and stamper.rpm:
-        changed |= regulate(stamper, values, where, volts, amps)
-    return changed | rough, rough
+    volts: Floats
+    amps: Floats
+    closed: Bools
+    own_ohm: Floats
+    away_v: Floats
+    pulled_in: Bools
+    running: Bools
+    chattering: Ints
+    chatter: Bools
+    rounds: Ints
 
 
-def _move(
-    stamper: Stamper, values: Floats, where: DevicePositions, volts: Floats, amps: Floats, ready: NDArray[np.bool_]
-) -> NDArray[np.bool_]:
-    """Let coils and modules of the `ready` variants (V,) answer what was found; which devices (coils + units, V) moved."""
-    net = stamper.network
-    moved = np.zeros((len(net.coils) + len(net.units) + len(net.generators), values.shape[1]), dtype=bool)
-    coils = where.coils.copy()
-    for number, coil in enumerate(net.coils):
-        drive = np.abs(sum(amps[w] for w in coil.windings))
-        pulled = np.where(where.coils[number], drive > values[coil.drop_out], drive >= values[coil.pull_in])
-        coils[number] = np.where(ready, pulled, where.coils[number])
-    moved[: len(net.coils)] = coils != where.coils
-    driving, alive = where.driving.copy(), where.alive.copy()
-    place = 0
-    for number, unit in enumerate(net.units):
-        supply = volts[unit.supply] - volts[unit.ground]
-        wakes = unit.element.alive_above_v
-        limit = np.where(where.alive[number], wakes * MODULE_DROP_SHARE, wakes)
-        lives = (supply >= limit) & (values[unit.dead] == 0)
-        if unit.element.latches:
-            lives &= where.alive[number] | ~where.lived[number]
-        alive[number] = np.where(ready, lives, where.alive[number])
-        for _, output, stuck in unit.outputs:
-            active = alive[number] & stamper.output_allowed[place]
-            for need in output.needs:
-                seen = volts[net.point_row[need.point]] - volts[unit.ground]
-                active &= seen >= need.above_v if need.above_v is not None else seen <= (need.below_v or 0.0)
-            drives = np.where(values[stuck] > 0, True, np.where(values[stuck] < 0, False, active))
-            driving[place] = np.where(ready, drives, where.driving[place])
-            moved[len(net.coils) + number] |= driving[place] != where.driving[place]
-            place += 1
-        moved[len(net.coils) + number] |= alive[number] != where.alive[number]
-    if len(stamper.sources) and stamper.rpm:
-        on = np.where(ready, excited(stamper, values, where, volts), where.charging)
-        moved[len(net.coils) + len(net.units) :] = on != where.charging
-        where.charging = on
-    where.coils, where.driving, where.alive = coils, driving, alive
-    where.lived |= alive & ready
-    return moved
+@compiled
+def solve_all(devices: Devices, system: System, values: Floats, full: Floats, chance: Floats, found: Found) -> None:
+    """Solve all variants, some at a time; `full` (generators, V) [A] is what generators can give, `chance` (2, V) cuts the time of a rattle."""
+    for low in range(0, values.shape[1], TOGETHER):
+        high = min(low + TOGETHER, values.shape[1])
+        some = _solve_together(devices, system, _taken(values, low, high), _taken(full, low, high), _taken(chance, low, high))
+        for all_found, part in ((found.volts, some.volts), (found.amps, some.amps), (found.own_ohm, some.own_ohm)):
+            _put(all_found, low, part)
+        for all_set, some_set in ((found.closed, some.closed), (found.pulled_in, some.pulled_in), (found.running, some.running)):
+            _put(all_set, low, some_set)
+        for k in range(2):
+            _put(found.away_v[k], low, some.away_v[k])
+        for v in range(high - low):
+            found.chattering[low + v], found.chatter[low + v], found.rounds[low + v] = some.chattering[v], some.chatter[v], some.rounds[v]
 
 
-def _speed(stamper: Stamper, values: Floats, where: DevicePositions, amps: Floats, chatter: NDArray[np.bool_]) -> Floats:
+@compiled
+def _taken(rows: Floats, low: int, high: int) -> Floats:
+    """Some variants' figures, side by side."""
+    taken = np.empty((len(rows), high - low))
+    for n in range(len(rows)):
+        for v in range(high - low):
+            taken[n, v] = rows[n, low + v]
+    return taken
+
+
+@compiled
+def _put(rows: NDArray[Any], low: int, part: NDArray[Any]) -> None:
+    """Put the figures of some variants in their place among those of all."""
+    for n in range(len(rows)):
+        for v in range(part.shape[1]):
+            rows[n, low + v] = part[n, v]
+
+
+@compiled
+def _solve_together(devices: Devices, system: System, values: Floats, full: Floats, chance: Floats) -> Found:
+    """Solve variants until each has settled or is known to chatter."""
+    variants, points, branches = values.shape[1], len(system.places.damp) + 1, len(devices.value)
+    where = at_rest(devices, values, full)
+    volts, drop_v, amps = np.zeros((points, variants)), np.zeros((branches, variants)), np.zeros((branches, variants))
+    free = _conductances(devices.value, values)
+    conductance, source = np.zeros((branches, variants)), np.zeros((branches, variants))
+    rattle = Rattle(np.empty((2, points, variants)), np.empty((2, branches, variants)), np.zeros((2, points, variants)))
+    moves = np.zeros((len(devices.coils) + len(devices.units) + len(devices.generators), variants), dtype=np.int64)
+    rounds, chatter, active = np.zeros(variants, dtype=np.int64), np.zeros(variants, dtype=np.bool_), np.arange(variants)
+    leaves = np.empty(variants, dtype=np.int64)
+    for _ in range(MOST_ROUNDS):
+        stamp(devices, values, free, where, active, conductance, source)
+        solve_some(system, devices.driving, active, values, conductance, source, volts, drop_v, amps)
+        bent, rough = bend(devices, values, where, active, volts, drop_v, amps)
+        moved = move(devices, values, where, active, volts, amps, rough)
+        left = leaving = 0
+        for j in range(len(active)):
+            v, moves_now, shakes = active[j], False, False
+            rounds[v] += 1
+            for d in range(len(moved)):
+                moves[d, v] += moved[d, j]
+                moves_now |= moved[d, j]
+                shakes |= moves[d, v] >= MOVES_THAT_CHATTER
+            if shakes:
+                chatter[v] = True
+                over_time(rattle, v, chance, volts, amps)
+            elif moves_now or bent[j]:
+                if moves_now:
+                    leaves[leaving] = v
+                    leaving += 1
+                active[left] = v
+                left += 1
+        remember(rattle, leaves[:leaving], volts, amps)
+        active = active[:left]
+        if not left:
+            break
+    for v in active:
+        chatter[v] = True
+    return Found(
+        volts=volts, amps=amps, closed=_conducts(conductance, source), own_ohm=own_ohm(system, values, conductance), away_v=rattle.away_v,
+        pulled_in=where.coils, running=where.motor_runs, chattering=_busiest(moves[: len(devices.coils)], chatter), chatter=chatter, rounds=rounds,
+    )  # fmt: skip
+
+
+@compiled
+def _conductances(rows: Ints, values: Floats) -> Floats:
+    """What branches of so many ohms conduct (branches, V) [S]."""
+    whole = np.empty((len(rows), values.shape[1]))
+    for n in range(len(rows)):
+        for v in range(values.shape[1]):
+            whole[n, v] = 1.0 / values[rows[n], v]
+    return whole
+
+
+@compiled
+def _conducts(conductance: Floats, source: Floats) -> Bools:
+    """Which branches carry current or drive it."""
+    closed = np.empty((len(conductance), conductance.shape[1]), dtype=np.bool_)
+    for n in range(len(closed)):
+        for v in range(closed.shape[1]):
+            closed[n, v] = conductance[n, v] > 0 or source[n, v] != 0
+    return closed
+
+
+@compiled
+def _busiest(moves: Ints, chatter: Bools) -> Ints:
+    """Number of the coil that moved most often in each variant that chatters, else -1."""
+    busiest = np.full(len(chatter), -1, dtype=np.int64)
+    for v in range(len(chatter)):
+        for k in range(len(moves)):
+            if chatter[v] and (busiest[v] < 0 or moves[k, v] > moves[busiest[v], v]):
+                busiest[v] = k
+    return busiest
+
+
+def _speed(network: Network, values: Floats, devices: Devices, found: Found) -> Floats:
     """Starter speed (V,) as a share of its speed at rated volts and load: what its current is over that of standstill."""
-    net = stamper.network
     speed = np.zeros(values.shape[1])
-    for k, number in enumerate(stamper.motors):
-        motor = net.owners[number]
+    for k, number in enumerate(devices.motors.branch):
+        motor = network.owners[number]
         if not isinstance(motor, Starter):
             continue
-        share = amps[number] / values[net.row[motor.id, "load_a"]]
-        speed = np.maximum(speed, np.where(where.motor_runs[k], (share - STANDSTILL_SHARE) / (1 - STANDSTILL_SHARE), 0.0))
-    return np.where(chatter, 0.0, speed)
+        share = found.amps[number] / values[network.row[motor.id, "load_a"]]
+        speed = np.maximum(speed, np.where(found.running[k], (share - STANDSTILL_SHARE) / (1 - STANDSTILL_SHARE), 0.0))
+    return np.where(found.chatter, 0.0, speed)

@@ -1,13 +1,22 @@
 """What the technician sees and hears in a solved state."""
 
+from functools import lru_cache
+
 import numpy as np
 from numpy.typing import NDArray
 
 from iron_probe.core.circuit.elements import Starter
+from iron_probe.core.circuit.network import Network
 from iron_probe.core.solve.solution import Solution, Symptom
 
 SYMPTOMS = tuple(Symptom)
 """Order of the codes that `symptom_codes` returns."""
+
+
+@lru_cache(maxsize=512)
+def _starters(network: Network) -> tuple[tuple[int, Starter], ...]:
+    """Starters with the number of their branch."""
+    return tuple((n, o) for n, o in enumerate(network.owners) if isinstance(o, Starter))
 
 
 def symptom_codes(solution: Solution) -> NDArray[np.int64]:
@@ -16,8 +25,7 @@ def symptom_codes(solution: Solution) -> NDArray[np.int64]:
     Chatter before all; then by starter speed; a starter with current that stands still is NO_TURN; a coil that
     pulled in without current to the starter is a CLICK.
     """
-    net = solution.network
-    starters = [(n, o) for n, o in enumerate(net.owners) if isinstance(o, Starter)]
+    starters = _starters(solution.network)
     slow_below = starters[0][1].slow_below if starters else 0.0
     flowing = np.zeros(solution.chatter.shape, dtype=bool)
     for number, starter in starters:
