@@ -3,7 +3,7 @@
 import pytest
 
 from iron_probe.core.circuit.elements import Alternator, Relay, Solenoid
-from iron_probe.core.circuit.network import Network, network_of
+from iron_probe.core.circuit.network import Network, build_network, network_of
 from iron_probe.core.solve.device_tables import devices_of, full_output
 from iron_probe.machines import load_sheet, sheet_ids
 
@@ -45,7 +45,7 @@ def test_what_wakes_an_alternator_is_what_its_design_and_its_terminals_say(
     own = next(e for e in sheet.elements if isinstance(e, Alternator))
     at = own.l or own.ig or own.b
     changed = own.model_copy(update={key: at if value == "lamp" and key in "lig" else value for key, value in terminals.items()})
-    network = network_of(sheet.model_copy(update={"elements": [changed if e is own else e for e in sheet.elements]}))
+    network = build_network(sheet.model_copy(update={"elements": [changed if e is own else e for e in sheet.elements]}))
     made = devices_of(network, sheet.running_states()[0]).generators[0]
     assert (bool(made.by_ignition), bool(made.by_lamp)) == ways
     assert (made.self_excites_rpm == 0) == (terminals["woken_by"] == "itself")
