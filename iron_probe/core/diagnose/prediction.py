@@ -2,10 +2,12 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from iron_probe.core.arrays import Bools
 from iron_probe.core.solve.solution import Solution
 from iron_probe.core.solve.symptom import symptom_codes
 
@@ -33,19 +35,28 @@ class Prediction:
             solution.amps.astype(SINGLE),
             symptom_codes(solution).astype(np.int8),
             solution.chatter,
-            solution.away_v.astype(np.float16),
+            _where_it_chatters(solution.chatter, solution.away_v),
         )
 
     def take(self, which: NDArray[np.int64]) -> "Prediction":
         """Some variants only."""
+        chatter = self.chatter[which]
         return Prediction(
             self.volts[:, which],
             self.own_ohm[:, which],
             self.amps[:, which],
             self.heard[which],
-            self.chatter[which],
-            self.away_v[:, :, which],
+            chatter,
+            _where_it_chatters(chatter, self.away_v, which),
         )
+
+
+def _where_it_chatters(chatter: Bools, away_v: NDArray[Any], which: NDArray[np.int64] | None = None) -> NDArray[np.float16]:
+    """How far positions lie apart (2, points, V), of all variants or of those named: only where one chatters is it anything."""
+    found = np.zeros((*away_v.shape[:2], len(chatter)), dtype=np.float16)
+    swings = np.flatnonzero(chatter)
+    found[:, :, swings] = away_v[:, :, swings if which is None else which[swings]]
+    return found
 
 
 def join(parts: Sequence[Prediction]) -> Prediction:

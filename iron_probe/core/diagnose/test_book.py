@@ -22,6 +22,7 @@ from iron_probe.core.diagnose.own_test import proofs, proves
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.shown import shown_first
 from iron_probe.core.limits import LAMP_MINUTES, LOAD_TEST_MINUTES, NEW_FUSE_MINUTES, PART_MINUTES, READ_MINUTES
+from iron_probe.core.solve.solution import shown_v
 
 CONTACTS = (BranchKind.SWITCH, BranchKind.CONTACT)
 SMALL_LAMP_W = 6.0
@@ -107,11 +108,16 @@ class TestBook:
 
     def _sound(self) -> NDArray[np.float32]:
         """What sound machines show in each test (tests, variants)."""
-        ensemble = self.ensemble
+        ensemble = self.ensemble.prepare()
         sound = np.arange(ensemble.size)
-        ensemble.prepare()
-        shown = [shown_first(ensemble, c.reading, sound) for c in self.candidates]
-        return np.array(shown, dtype=np.float32).reshape(len(shown), ensemble.size)
+        shown = np.empty((len(self.candidates), ensemble.size), dtype=np.float32)
+        for state in ensemble.states:
+            first, (number, red, black) = ensemble.first(state).take(sound), self.leads[state]
+            open_v, source_ohm = first.volts[red] - first.volts[black], first.own_ohm[red] + first.own_ohm[black]
+            shown[number] = shown_v(open_v.astype(float), source_ohm.astype(float))
+            for k in (*self.clamps[state][0], *self.others[state]):
+                shown[k] = shown_first(ensemble, self.candidates[k].reading, sound)
+        return shown
 
     def _all(self) -> list[Candidate]:
         sheet, network = self.ensemble.sheet, self.ensemble.network
@@ -187,7 +193,8 @@ class TestBook:
             for state in self.ensemble.states:
                 lamp = Reading(instrument=Instrument.LAMP_LARGE, red=fuse.start, black=fuse.end, state=state, word="off")
                 tests.append(Candidate(reading=lamp, minutes=sheet.points[fuse.end].minutes + LAMP_MINUTES, disturbs=False))
-            for state in telling_states(network, self.ensemble.modes, fuse.id, self.ensemble.states) if fuse.type in FUSES else ():
+            telling = telling_states(network, self.ensemble.modes, fuse.id, self.ensemble.states) if fuse.type in FUSES else ()
+            for state in (s for s in self.ensemble.states if s in telling):
                 new = Reading(instrument=Instrument.NEW_FUSE, branch=fuse.id, state=state, word="holds")
                 tests.append(Candidate(reading=new, minutes=sheet.points[fuse.end].minutes + NEW_FUSE_MINUTES, disturbs=False, last=True))
         for element in dict.fromkeys(m.element for m in self.ensemble.modes if m.blows):

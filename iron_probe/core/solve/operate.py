@@ -55,7 +55,7 @@ def solve_state(network: Network, state: str, values: Floats | None = None) -> S
     chance = values[np.flatnonzero(network.spread)[:2]] * WRAPS % 1.0
     found = Found(
         volts=np.empty((points, variants)), amps=np.empty((branches, variants)), closed=np.empty((branches, variants), dtype=bool),
-        own_ohm=np.empty((points, variants)), away_v=np.empty((2, points, variants)),
+        own_ohm=np.empty((points, variants)), away_v=np.zeros((2, points, variants)),
         pulled_in=np.empty((len(network.coils), variants), dtype=bool), running=np.empty((len(devices.motors), variants), dtype=bool),
         chattering=np.empty(variants, dtype=np.int64), chatter=np.empty(variants, dtype=bool), rounds=np.empty(variants, dtype=np.int64),
     )  # fmt: skip
@@ -91,10 +91,12 @@ def solve_all(devices: Devices, system: System, values: Floats, full: Floats, ch
             _put(all_found, low, part)
         for all_set, some_set in ((found.closed, some.closed), (found.pulled_in, some.pulled_in), (found.running, some.running)):
             _put(all_set, low, some_set)
-        for k in range(2):
-            _put(found.away_v[k], low, some.away_v[k])
         for v in range(high - low):
             found.chattering[low + v], found.chatter[low + v], found.rounds[low + v] = some.chattering[v], some.chatter[v], some.rounds[v]
+            if some.chatter[v]:  # only there anything swings
+                for k in range(2):
+                    for n in range(found.away_v.shape[1]):
+                        found.away_v[k, n, low + v] = some.away_v[k, n, v]
 
 
 @compiled

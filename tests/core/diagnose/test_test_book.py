@@ -7,6 +7,7 @@ from iron_probe.core.circuit.elements import Module
 from iron_probe.core.diagnose.ensemble import Ensemble
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.diagnose.likelihood import predict
+from iron_probe.core.diagnose.own_test import proves
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.machines import load_sheet
 
@@ -69,3 +70,21 @@ def test_every_proof_of_a_part_that_does_not_answer_is_a_test_of_the_book() -> N
     offered = {(frozenset((c.reading.red, c.reading.black)), c.reading.state) for c in TestBook(ensemble).candidates}
     for point in {n.point for o in module.outputs for n in o.needs}:
         assert (frozenset((point, module.ground)), "crank") in offered
+
+
+def test_tests_stand_in_an_order_that_every_process_finds_alike() -> None:
+    """What is worked out of them is kept by their number."""
+    ensemble = Ensemble(load_sheet("parcel-van"))
+    fuses: dict[str | None, list[int]] = {}
+    for candidate in TestBook(ensemble).candidates:
+        if candidate.reading.instrument is Instrument.NEW_FUSE:
+            fuses.setdefault(candidate.reading.branch, []).append(ensemble.states.index(candidate.reading.state))
+    assert max(len(states) for states in fuses.values()) > 2
+    assert all(states == sorted(states) for states in fuses.values())
+
+
+def test_a_part_s_own_tests_are_found_by_their_leads_as_by_asking_of_every_test(book: TestBook) -> None:
+    network = book.ensemble.network
+    for mode in book.ensemble.modes:
+        asked = {k for k, c in enumerate(book.candidates) if proves(network, mode.element, mode.name, c.reading)}
+        assert book.own_tests(mode.element, mode.name) == asked, mode
