@@ -1,7 +1,7 @@
 """Faults in the trade's words, and in the words of who pays for them."""
 
 from iron_probe.core.circuit.faults import FED_ELSEWHERE
-from iron_probe.web.language import N_, Worded
+from iron_probe.web.language import N_, Worded, _
 
 MODE = Worded(
     {
@@ -94,4 +94,4 @@ PLAIN = Worded(
 
 def plainly(name: str) -> str:
     """What a part with a fault did, for somebody who never held a meter."""
-    return PLAIN.get(name) or f"had a fault ({mode(name)})"
+    return PLAIN.get(name) or _("had a fault (%s)") % mode(name)

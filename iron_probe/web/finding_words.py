@@ -4,6 +4,7 @@ from iron_probe.core.circuit.faults import FED_ELSEWHERE
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.apart import FoundWay
 from iron_probe.core.diagnose.posterior import Posterior
+from iron_probe.web.language import _
 from iron_probe.web.words import percent, point_title
 
 NAMED = 0.1
@@ -17,19 +18,20 @@ def two_at_once(left: Posterior, sheet: Sheet) -> str:
     if left.pair is None:
         return ""
     first, second = (sheet.element(e).title.lower() for e in left.pair)
-    return f"{first} and {second} ({percent(left.pair_share)}, which counts in the share of both). Find and repair one, then read again."
+    told = _("%s and %s (%s, which counts in the share of both). Find and repair one, then read again.")
+    return told % (first, second, percent(left.pair_share))
 
 
 def way(found: FoundWay, sheet: Sheet) -> str:
     """A way by its ends and the parts it is made of."""
     parts = ", ".join(sheet.element(e).title.lower() for e in found.elements)
-    return f"the way from {point_title(found.first, sheet)} to {point_title(found.last, sheet)} ({parts})"
+    return _("the way from %s to %s (%s)") % (point_title(found.first, sheet), point_title(found.last, sheet), parts)
 
 
 def found_beside(left: Posterior, sheet: Sheet) -> str:
     """What was found beside a part, in one sentence."""
     title = sheet.element(left.found_beside or "").title.lower()
-    return f"{title}: sound between its own two ends, so a joint or splice at its end that the drawing lacks"
+    return _("%s: sound between its own two ends, so a joint or splice at its end that the drawing lacks") % title
 
 
 def to_draw(left: Posterior) -> tuple[str, ...]:
@@ -47,11 +49,11 @@ def grounded(left: Posterior, sheet: Sheet) -> str:
     if not left.grounded or left.grounded[0][1] < NAMED:
         return ""
     element, p = left.grounded[0]
-    return f"most likely a way to ground at the {sheet.element(element).title.lower()}, which is sound by itself: {percent(p)}"
+    return _("most likely a way to ground at the %s, which is sound by itself: %s") % (sheet.element(element).title.lower(), percent(p))
 
 
 def untested(left: Posterior) -> str:
     """What lies on faults that no reading so far could have shown, as a clause; empty where next to nothing does."""
     if left.untested < LISTED:
         return ""
-    return f"; {percent(left.untested)} lies on what no test in the circuit shows, and does not stand against it"
+    return "; " + _("%s lies on what no test in the circuit shows, and does not stand against it") % percent(left.untested)

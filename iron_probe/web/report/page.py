@@ -14,6 +14,7 @@ from iron_probe.core.job.lines import ClosedLine
 from iron_probe.core.job.outcome import spared, told_figures
 from iron_probe.core.job.step import JobStep
 from iron_probe.web import fault_words, finding_words, guide_words, words
+from iron_probe.web.language import _
 from iron_probe.work.drain_work import DrainWork, drain_word
 from iron_probe.work.drop_work import Work
 from iron_probe.work.guide_work import concern_of
@@ -62,7 +63,7 @@ def figures_of(work: Work, drains: Sequence[DrainWork]) -> tuple[Figure, ...]:
     points, states = work.sheet.points, work.sheet.states
     volts = tuple(
         Figure(
-            title=f"{points[c.red].title} to {points[c.black].title}",
+            title=_("%s to %s") % (points[c.red].title, points[c.black].title),
             state=states[c.state].title.lower(),
             before=words.volts(c.before_v),
             after=words.volts(c.after_v),
@@ -79,7 +80,7 @@ def _slept(first: DrainWork, last: DrainWork) -> tuple[Figure, ...]:
     before = first.level_a if first.level_a is not None else first.present.amps.best if first.present and first.present.amps else 0.0
     after = last.present.amps.best if last.present and last.present.amps else 0.0
     drawn = before_after(before, after, last.limit.limit_a)
-    return (Figure(title="Drawn from the battery", state="asleep", before=words.amps(before), after=words.amps(after), drawn=drawn),)
+    return (Figure(title=_("Drawn from the battery"), state=_("asleep"), before=words.amps(before), after=words.amps(after), drawn=drawn),)
 
 
 def finding_of(
@@ -90,32 +91,32 @@ def finding_of(
     concern = concern_of(job, log)
     if left and left.found:
         mode = left.suspects[0].mode
-        return (f"{sheet.element(left.found).title} {fault_words.plainly(mode)}; its own test agrees.",)
+        return (_("%s %s; its own test agrees.") % (sheet.element(left.found).title, fault_words.plainly(mode)),)
     if left and left.found_beside:
-        return (f"A bad joint at or beside the {finding_words.found_beside(left, sheet)}, which the drawing does not show.",)
+        return (_("A bad joint at or beside the %s, which the drawing does not show.") % finding_words.found_beside(left, sheet),)
     if word and word.way:
-        return (
-            f"{finding_words.way(word.way, sheet)[0].upper()}{finding_words.way(word.way, sheet)[1:]} has a bad place: one of them, and no test on its points tells which.",
-        )
+        way = finding_words.way(word.way, sheet)
+        return (_("%s has a bad place: one of them, and no test on its points tells which.") % (way[0].upper() + way[1:]),)
     if concern is Concern.DRAIN:
         return _of_drain(drain, step)
     culprits = board.culprits() if board and concern is Concern.STARTING else []
     if board and culprits:
         return tuple(
-            f"{sheet.element(board.element_of(j)).title} lost {words.volts(j.reading.drop_v)} while cranking, where {words.volts(j.allowance_v)} is allowed."
+            _("%s lost %s while cranking, where %s is allowed.")
+            % (sheet.element(board.element_of(j)).title, words.volts(j.reading.drop_v), words.volts(j.allowance_v))
             for j in culprits
         )
     if left and left.sound:
-        return (f"Nothing wrong in what was tested{finding_words.untested(left)}.",)
+        return (_("Nothing wrong in what was tested%s.") % finding_words.untested(left),)
     if left and left.pair:
-        return (f"Two faults at once explain it best: {finding_words.two_at_once(left, sheet)}",)
+        return (_("Two faults at once explain it best: %s") % finding_words.two_at_once(left, sheet),)
     return _not_found(step, word, sheet)
 
 
 def _of_drain(drain: DrainWork | None, step: JobStep) -> tuple[str, ...]:
     if drain and drain.level_a is not None and drain.finding.named:
         named = "; ".join(f"{n.title} {n.why}, {words.amps(n.best_a)}" for n in drain.finding.named)
-        return (f"Asleep it drew {words.amps(drain.level_a)}, where {words.amps(drain.limit.limit_a)} are allowed: {named}.",)
+        return (_("Asleep it drew %s, where %s are allowed: %s.") % (words.amps(drain.level_a), words.amps(drain.limit.limit_a), named),)
     told = drain_word(drain) if drain else ""
     return (told,) if told else (guide_words.unproven(step),)
 
@@ -124,7 +125,7 @@ def _not_found(step: JobStep, word: Verdicts | None, sheet: Sheet) -> tuple[str,
     """An end without a part, or what is to be done next and what leads."""
     leading = [s for s in word.posterior.suspects[:3] if s.p > LEADS] if word and step.act not in (Act.CLOSE, Act.CLOSED) else []
     named = "; ".join(f"{sheet.element(s.element).title.lower()} {words.percent(s.p)}" for s in leading)
-    return (guide_words.unproven(step), *([f"Leading, not found: {named}."] if named else []))
+    return (guide_words.unproven(step), *([_("Leading, not found: %s.") % named] if named else []))
 
 
 def watch_of(word: Verdicts | None, drain: DrainWork | None, step: JobStep) -> tuple[str, ...]:
@@ -132,16 +133,16 @@ def watch_of(word: Verdicts | None, drain: DrainWork | None, step: JobStep) -> t
     said = []
     if word and word.posterior.sound:
         said.append(
-            "If it comes again: note what it does, how warm and how wet it is, and what is switched on, and do not switch off before it was read."
+            _("If it comes again: note what it does, how warm and how wet it is, and what is switched on, and do not switch off before it was read.")
         )
     if word and word.posterior.untested >= finding_words.LISTED:
-        said.append("What the battery holds was not measured by hours under load.")
+        said.append(_("What the battery holds was not measured by hours under load."))
     if word and any(s.fleeting for s in word.posterior.suspects[:1]):
-        said.append("The fault came and went: if it does anything like it again, bring it while it does.")
+        said.append(_("The fault came and went: if it does anything like it again, bring it while it does."))
     if drain and drain.level_a is None and drain.present:
-        said.append("The drain was away while it was looked for: note after how many hours it is flat, and what was used before.")
+        said.append(_("The drain was away while it was looked for: note after how many hours it is flat, and what was used before."))
     if step.act is not Act.CLOSED:
-        said.append("The job is still open.")
+        said.append(_("The job is still open."))
     return tuple(said)
 
 
