@@ -24,7 +24,7 @@ from iron_probe.core.diagnose.ensemble import (
     pair_shares,
 )
 from iron_probe.core.diagnose.evidence import IN_CIRCUIT, Reading
-from iron_probe.core.diagnose.findings import STRUCK_OUT, complaints_left, contradicting, found_by, not_sound, struck_out, turns_well
+from iron_probe.core.diagnose.findings import STRUCK_OUT, complaints_left, contradicting, found_by, not_sound, struck_out
 from iron_probe.core.diagnose.fits import HeldFit, HeldFits, log_sum
 from iron_probe.core.diagnose.likelihood import Fit, fit_one
 from iron_probe.core.diagnose.off_sheet import ANYWHERE_PRIOR, BESIDE_PRIOR, lying_anywhere, lying_beside, rests_on
@@ -105,14 +105,14 @@ class Case:
         near = share[-count:, None] * within
         weights = share[:count, None] * within + near
         whole = max(float(weights.sum()), 1e-300)
-        well = turns_well(read.seen, read.seen_fits)
-        if well:
-            no_fault = share[:count] * (within * ensemble.turns_well).sum(axis=1)
-            share[:count] -= no_fault
-            share[0] += no_fault.sum()
+        stands = complaints_left(read.seen, read.seen_fits)
+        if not stands:
+            well = share[:count] * (within * ensemble.turns_well).sum(axis=1)
+            share[:count] -= well
+            share[0] += well.sum()
         two = self._with_two(read, pairs, share[count : count + len(pairs)], 1 - float(share[-count - 1]))
         word = self._word(read, share, pairs, Left(weights / whole, near / whole, *two))
-        return replace(word, turns_well=well, untested=float(share[:count][untested].sum()))
+        return replace(word, stands=stands, untested=float(share[:count][untested].sum()))
 
     def _untested(self, readings: Sequence[Reading]) -> Bools:
         """Hypotheses (H,) that are a sound machine in all that was read: unseen in the circuit, and nothing read of their part outside it."""
@@ -293,15 +293,17 @@ class Case:
         there = [k for k in range(len(seen)) if k not in away]
         near, grounds = share[-count:], ensemble.to_ground
         off = float(share[-count - 1] + near[grounds].sum())
-        doubted, again, kept = bool(slips) and off < SLIPPED_SHARE, all(place.again for place in slips), 1.0
-        found = None
-        if again or not doubted:  # a second fault speaks in what was read so twice: what the first one's own test proves stands
-            found = found_by(ensemble, suspects, [seen[k] for k in there], [read.seen_fits[k] for k in there])
-        if (
-            doubted and not found
-        ):  # what is left stands only by calling a reading a slip: until it is taken again, or something is proven, half
-            kept = (1 - SLIPPED_SHARE) / (1 - off)
-            suspects, near, off = _shrunk(suspects, kept), near * kept, SLIPPED_SHARE
+        to, kept = off, 1.0
+        if slips and off < SLIPPED_SHARE:  # what is left stands only by calling a reading a slip: until it is taken again, half
+            to = SLIPPED_SHARE
+        drawn, set_aside = suspects, 0.0
+        if to > off:
+            kept = (1 - to) / (1 - off)
+            suspects, near, off = _shrunk(suspects, kept), near * kept, to
+            if all(place.again for place in slips):  # no slip, but a second fault: what the first one's own test proves stands
+                set_aside = 1 - kept
+            else:
+                drawn = suspects
         ground = _ranked(ensemble.accusing_first, np.where(grounds, near, 0.0))
         place = rests_on(read.places, read.fits, int(np.where(grounds, near, 0.0).argmax())) if ground else None
         unexplained = {n for place in slips for n in place.numbers}
@@ -316,15 +318,14 @@ class Case:
             unexplained=tuple(sorted(unexplained)),
             contradictory=tuple(contradicting([seen[k] for k in there] if away else read.places)),
             away=tuple(sorted({n for k in away for n in seen[k].numbers})),
-            stands=complaints_left(seen, read.seen_fits),
-            found=found,
+            found=found_by(ensemble, drawn, [seen[k] for k in there], [read.seen_fits[k] for k in there]),
             beside=_ranked(ensemble.accusing_first, np.where(grounds, 0.0, near)),
             grounded=ground,
             rests_on=place.numbers[0] if place and not place.again else None,
             pair=pair,
             pair_share=pair_share,
             weights=left.weights.ravel(),
-            set_aside=1 - kept if again else 0.0,
+            set_aside=set_aside,
         )
 
 

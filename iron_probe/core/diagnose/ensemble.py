@@ -194,7 +194,7 @@ class Ensemble:
     @cached_property
     def turns_well(self) -> Bools:
         """Which variants (hypotheses, size) of the first draw are a starter that drags by its current alone: it turns the engine as a sound one does, and
-        what starters draw differs by more than a worn bush asks for, so that nothing is wrong with it where it is heard to turn well."""
+        what starters draw differs by more than a worn bush asks for, so that nothing is wrong with it where nobody hears it turn slowly."""
         drags = np.array([len(h.modes) == 1 and h.modes[0].name == DRAGGING for h in self.hypotheses])
         return self._heard_as_sound & drags[:, None]
 

@@ -47,7 +47,7 @@ def found_by(ensemble: Ensemble, suspects: Sequence[Suspect], places: Sequence[P
     if not suspects or _held_with(network, suspects) < share_to_find(network, suspects[0]):
         return None
     element, mode = suspects[0].element, suspects[0].mode
-    if isinstance(network.sheet.element(element), Starter) and mode == DRAGGING and turns_well(places, fits):
+    if isinstance(network.sheet.element(element), Starter) and mode == DRAGGING and _turns_well(places, fits):
         return None  # what starters draw differs by more than a worn bush asks for
     readings = [p.reading for p in places]
     for place, fit in zip(places, fits, strict=True):
@@ -78,7 +78,7 @@ def _held_with(network: Network, suspects: Sequence[Suspect]) -> float:
     return sum(p for s, p in fed if s.element == leader.element or sheet.element(s.element).points()[-1] in metal)
 
 
-def turns_well(places: Sequence[PlaceRead], fits: Sequence[HeldFit]) -> bool:
+def _turns_well(places: Sequence[PlaceRead], fits: Sequence[HeldFit]) -> bool:
     """Whether the machine was heard, and did nothing in any attempt that a sound one does not."""
     heard = [fit.sound >= HEARD_AS_SOUND for place, fit in zip(places, fits, strict=True) if place.reading.instrument is Instrument.EYES]
     return bool(heard) and all(heard)

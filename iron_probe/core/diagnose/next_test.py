@@ -157,7 +157,7 @@ def _draw(ensemble: Ensemble, posterior: Posterior, unseen: Bools) -> tuple[NDAr
         of_hypothesis[accusing] = number
     of_hypothesis[unseen] = 0  # no test parts it from a sound machine
     labels = of_hypothesis[chosen // ensemble.size]
-    if posterior.turns_well:
+    if not posterior.stands:
         labels[ensemble.turns_well.ravel()[chosen]] = 0
     return chosen, labels, names
 

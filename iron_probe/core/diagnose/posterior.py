@@ -46,8 +46,7 @@ class Posterior:
     drawing lacks at the end of an element, the greatest first; `grounded` shares, counted in `off_sheet`, of a way to ground at one,
     and `rests_on` the number of the one reading that the first of these rests on where it is not yet read twice; `untested` share, counted
     in the suspects', of what no reading so far could have shown; `set_aside` share, counted in `off_sheet`, for readings that were taken twice and
-    fit nothing that leads, until what leads is found by its own test: a second fault speaks in them then; `turns_well` whether the machine was heard, and never but as a sound
-    one: what its starter draws is no fault then."""
+    fit nothing that leads: what is proven without them is found all the same."""
 
     suspects: tuple[Suspect, ...]
     eliminated: tuple[Struck, ...]
@@ -66,7 +65,6 @@ class Posterior:
     pair_share: float = 0.0
     untested: float = 0.0
     set_aside: float = 0.0
-    turns_well: bool = False
 
     @property
     def sound(self) -> bool:

@@ -133,7 +133,9 @@ def watch_of(word: Verdicts | None, drain: DrainWork | None, step: JobStep) -> t
     said = []
     if word and word.posterior.sound:
         said.append(
-            _("If it comes again: note what it does, how warm and how wet it is, and what is switched on, and do not switch off before it was read.")
+            _(
+                "If it comes again: note what it does, how warm and how wet it is, and what is switched on, and do not switch off before it was read."
+            )
         )
     if word and word.posterior.untested >= finding_words.LISTED:
         said.append(_("What the battery holds was not measured by hours under load."))
