@@ -11,6 +11,7 @@ from iron_probe.core.bench.drain.feed_tree import FeedTree
 from iron_probe.core.bench.drain.suspects import title_of
 from iron_probe.core.bench.drop import DropVerdict
 from iron_probe.core.bench.plausible import Doubt
+from iron_probe.core.bench.retest import Retest
 from iron_probe.core.bench.typed_value import Bound, said_loosely
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import (
@@ -108,6 +109,16 @@ VERDICT = Worded(
         DropVerdict.NO_LOAD: N_("no load, no proof"),
         DropVerdict.NO_CURRENT: N_("no current flows"),
         DropVerdict.UPHILL: N_("reads uphill"),
+    }
+)
+
+OUTCOME = Worded(
+    {
+        Retest.WITHIN: N_("within limit"),
+        Retest.STILL_OVER: N_("improved but still off"),
+        Retest.UNCHANGED: N_("unchanged"),
+        Retest.WORSE: N_("worse"),
+        Retest.OPEN: N_("not retested"),
     }
 )
 

@@ -63,7 +63,7 @@ def figures_of(work: Work, drains: Sequence[DrainWork]) -> tuple[Figure, ...]:
     points, states = work.sheet.points, work.sheet.states
     volts = tuple(
         Figure(
-            title=_("%s to %s") % (points[c.red].title, points[c.black].title),
+            title=f"{points[c.red].title} {_('to')} {points[c.black].title}",
             state=states[c.state].title.lower(),
             before=words.volts(c.before_v),
             after=words.volts(c.after_v),

@@ -40,6 +40,6 @@ def test_they_tell_the_same_circuit(visitor: Visitor) -> None:
 def test_a_sheet_travels_with_where_it_comes_from_and_the_jobs_that_proved_it(visitor: Visitor) -> None:
     text = visitor.get("/machines/1/sheet.yaml").text
     assert re.search(r"^# Version 1, \d{4}-\d\d-\d\d, demo yard: copied from the shipped sheet .*; proven by job 101$", text, re.M)
-    assert "<b>proven</b> by" in visitor.get("/machines/1").text
+    assert "<b>proven by</b>" in visitor.get("/machines/1").text
     visitor.submit("/machines", name="Bus from the next yard", text=text, entry_id=str(uuid4()))
     assert "proven by job 101</li>" in visitor.last.text
