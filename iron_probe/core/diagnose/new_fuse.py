@@ -11,25 +11,34 @@ from iron_probe.core.circuit.network import Network
 from iron_probe.core.diagnose.ensemble import Hypothesis
 from iron_probe.core.diagnose.fault_mode import FaultMode
 from iron_probe.core.diagnose.fuse_blown import opens_share
-from iron_probe.core.solve.operate import solve_state
+from iron_probe.core.solve.operate import solve_as_drawn, solve_state
 
 HELD = np.array([[0.9, 0.1], [0.01, 0.99]])
 """Chance of what a new fuse does (blows, holds; columns) where a drawn short blows it in that state, and where none does (rows; common practice)."""
+
+
+LOADED = 0.95
+"""From this share of the most current a fuse carries in some states on, it is loaded as in that one."""
 
 
 def holds(network: Network, hypotheses: Sequence[Hypothesis], fuse: str, state: str, variants: int) -> Floats:
     """Whether a new fuse would hold in a state, 0 or 1, for every variant, so many of each hypothesis."""
     modes = tuple(dict.fromkeys(m for h in hypotheses for m in h.modes if m.opened == fuse))
     blowing = {m for m, blows in zip(modes, blown_in(network, modes, fuse, state), strict=True) if blows}
-    return np.repeat([float(not any(m.opened == fuse and m in blowing for m in h.modes)) for h in hypotheses], variants)
+    opens = [
+        any(m.opened == fuse and m in blowing for m in h.modes) for h in hypotheses
+    ]  # few have opened it: the others are not looked up
+    return np.repeat(1.0 - np.array(opens), variants)
 
 
-def telling_states(network: Network, modes: Sequence[FaultMode], fuse: str, states: Sequence[str]) -> frozenset[str]:
-    """The states in which most of the shorts that have opened a fuse would blow a new one: what is switched off blows none."""
+def telling_states(network: Network, modes: Sequence[FaultMode], fuse: str, states: Sequence[str]) -> tuple[str, ...]:
+    """The states in which most of the shorts that have opened a fuse would blow a new one, and of these those in which it is loaded most: what is
+    switched off blows none, and what no drawing shows may lie behind any of what it feeds."""
     mine = tuple(m for m in modes if m.opened == fuse)
     counts = {s: sum(blown_in(network, mine, fuse, s)) for s in states}
-    most = max(counts.values(), default=0)
-    return frozenset(s for s, n in counts.items() if n == most)
+    telling = [s for s in states if counts[s] == max(counts.values())]
+    loads_a = {s: abs(float(solve_as_drawn(network, s).current(fuse)[0])) for s in telling}
+    return tuple(s for s in telling if loads_a[s] >= LOADED * max(loads_a.values()))
 
 
 @lru_cache(maxsize=4096)

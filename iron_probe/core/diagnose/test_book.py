@@ -193,8 +193,7 @@ class TestBook:
             for state in self.ensemble.states:
                 lamp = Reading(instrument=Instrument.LAMP_LARGE, red=fuse.start, black=fuse.end, state=state, word="off")
                 tests.append(Candidate(reading=lamp, minutes=sheet.points[fuse.end].minutes + LAMP_MINUTES, disturbs=False))
-            telling = telling_states(network, self.ensemble.modes, fuse.id, self.ensemble.states) if fuse.type in FUSES else ()
-            for state in (s for s in self.ensemble.states if s in telling):
+            for state in telling_states(network, self.ensemble.modes, fuse.id, self.ensemble.states) if fuse.type in FUSES else ():
                 new = Reading(instrument=Instrument.NEW_FUSE, branch=fuse.id, state=state, word="holds")
                 tests.append(Candidate(reading=new, minutes=sheet.points[fuse.end].minutes + NEW_FUSE_MINUTES, disturbs=False, last=True))
         for element in dict.fromkeys(m.element for m in self.ensemble.modes if m.blows):

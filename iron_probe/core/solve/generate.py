@@ -31,17 +31,17 @@ FIELD_SHARE = 0.1
 
 @compiled
 def regulate(devices: Devices, values: Floats, where: Positions, which: Ints, volts: Floats, amps: Floats, changed: Bools) -> None:
-    """Bring every generator of some variants in line with the voltages found; those that `changed` (which,) are marked."""
+    """Bring every generator of some variants in line with the voltages found; those that `changed` (V,) are marked."""
     lost_v = LOST_V * devices.system_v / 12
-    for j in range(len(which)):
-        v, alone = which[j], True
+    for v in which:
+        alone = True
         for k in range(len(devices.batteries)):
             alone &= abs(amps[devices.batteries[k].branch, v]) < LOST_A
         for k in range(len(devices.generators)):
             g = devices.generators[k]
             full_on = _full_on(g, devices.drives, values, v, amps)
             asked_v = values[g.most_v, v] if full_on else _asked_v(g, devices.system_v, values, v, volts) + alone * lost_v
-            changed[j] |= _hold(devices, k, values, where, v, volts, amps, asked_v, full_on)
+            changed[v] |= _hold(devices, k, values, where, v, volts, amps, asked_v, full_on)
 
 
 @compiled

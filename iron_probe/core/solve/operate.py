@@ -133,19 +133,19 @@ def _solve_together(devices: Devices, system: System, values: Floats, full: Floa
         stamp(devices, values, free, where, active, conductance, source)
         solve_some(system, devices.driving, active, values, conductance, source, volts, drop_v, amps)
         bent, rough = bend(devices, values, where, active, volts, drop_v, amps)
-        moved = move(devices, values, where, active, volts, amps, rough)
+        moved = move(devices, values, where, active[~rough[active]], volts, amps)
         left = leaving = 0
-        for j in range(len(active)):
-            v, moves_now, shakes = active[j], False, False
+        for v in active:  # those that go on are written over those that were looked at
+            moves_now, shakes = False, False
             rounds[v] += 1
             for d in range(len(moved)):
-                moves[d, v] += moved[d, j]
-                moves_now |= moved[d, j]
+                moves[d, v] += moved[d, v]
+                moves_now |= moved[d, v]
                 shakes |= moves[d, v] >= MOVES_THAT_CHATTER
             if shakes:
                 chatter[v] = True
-                over_time(rattle, v, chance, volts, amps)
-            elif moves_now or bent[j]:
+                over_time(rattle, int(v), chance, volts, amps)
+            elif moves_now or bent[v]:
                 if moves_now:
                     leaves[leaving] = v
                     leaving += 1

@@ -18,23 +18,22 @@ def bend(
     """Bring motors, diodes, filaments, batteries, regulators and their feeds in line with the volts of points (points, V) and the volts and amps of branches
     (branches, V).
 
-    Which of the variants (which,) changed at all, and which so that no coil should answer yet: motors and filaments are slower.
+    Which variants (V,) changed at all, and which so that no coil should answer yet: motors and filaments are slower.
     """
-    changed, rough = np.zeros(len(which), dtype=np.bool_), np.zeros(len(which), dtype=np.bool_)
+    changed, rough = np.zeros(values.shape[1], dtype=np.bool_), np.zeros(values.shape[1], dtype=np.bool_)
     _diodes(devices.diodes, values, where.diode_on, which, drop_v, amps, rough)
     _batteries(devices.batteries, values, where.taking, where.straining, which, drop_v, amps, rough)
     for k in range(len(devices.drives)):
         drive = devices.drives[k]
-        for j in range(len(which)):
-            v = which[j]
+        for v in which:
             driven = volts[drive.feed, v] - volts[drive.ground, v] > IGNITION_SHARE * devices.system_v
-            rough[j] |= driven != where.driven[k, v]
+            rough[v] |= driven != where.driven[k, v]
             where.driven[k, v] = driven
     for k in range(len(devices.lamps)):
         across = drop_v[devices.lamps[k].branch]
-        for j in range(len(which)):
-            changed[j] |= abs(abs(across[which[j]]) - where.lamp_v[k, which[j]]) > LAMP_TOLERANCE_V
-            where.lamp_v[k, which[j]] = abs(across[which[j]])
+        for v in which:
+            changed[v] |= abs(abs(across[v]) - where.lamp_v[k, v]) > LAMP_TOLERANCE_V
+            where.lamp_v[k, v] = abs(across[v])
     _motors(devices.motors, values, where.motor_runs, which, drop_v, amps, rough, changed)
     if devices.rpm:
         regulate(devices, values, where, which, volts, amps, changed)
@@ -45,11 +44,10 @@ def bend(
 def _diodes(diodes: Records, values: Floats, on: Bools, which: Ints, drop_v: Floats, amps: Floats, rough: Bools) -> None:
     for k in range(len(diodes)):
         diode = diodes[k]
-        for j in range(len(which)):
-            v = which[j]
+        for v in which:
             conducts = amps[diode.branch, v] > 0 if on[k, v] else drop_v[diode.branch, v] > values[diode.forward, v]
             conducts &= diode.fed
-            rough[j] |= conducts != on[k, v]
+            rough[v] |= conducts != on[k, v]
             on[k, v] = conducts
 
 
@@ -59,11 +57,10 @@ def _batteries(
 ) -> None:
     for k in range(len(batteries)):
         battery = batteries[k]
-        for j in range(len(which)):
-            v = which[j]
+        for v in which:
             takes = drop_v[battery.branch, v] > values[battery.emf, v]
             strains = not takes and -amps[battery.branch, v] > values[battery.heavy, v]
-            rough[j] |= takes != taking[k, v] or strains != straining[k, v]
+            rough[v] |= takes != taking[k, v] or strains != straining[k, v]
             taking[k, v], straining[k, v] = takes, strains
 
 
@@ -73,86 +70,73 @@ def _motors(
 ) -> None:
     for k in range(len(motors)):
         motor = motors[k]
-        for j in range(len(which)):
-            if rough[j]:  # a motor gets going after coils have felt its inrush
+        for v in which:
+            if rough[v]:  # a motor gets going after coils have felt its inrush
                 continue
-            v = which[j]
             load_a, stall_a = values[motor.load, v], drop_v[motor.branch, v] / values[motor.ohm, v]
             runs = amps[motor.branch, v] >= motor.standstill * load_a if running[k, v] else stall_a >= load_a
-            changed[j] |= runs != running[k, v]
+            changed[v] |= runs != running[k, v]
             running[k, v] = runs
 
 
 @compiled
-def move(devices: Devices, values: Floats, where: Positions, which: Ints, volts: Floats, amps: Floats, rough: Bools) -> Bools:
-    """Let coils, modules and what excites generators answer what was found in some variants, but for the `rough` ones (which,); which devices (coils +
-    units + generators, which) moved."""
+def move(devices: Devices, values: Floats, where: Positions, which: Ints, volts: Floats, amps: Floats) -> Bools:
+    """Let coils, modules and what excites generators answer what was found in some variants; which devices (coils + units + generators, V) moved."""
     coils, units, generators = len(devices.coils), len(devices.units), len(devices.generators)
-    moved = np.zeros((coils + units + generators, len(which)), dtype=np.bool_)
-    _pull(devices.coils, values, where.coils, where.motor_runs, which, amps, rough, moved)
-    _wake(devices.units, values, where.alive, where.lived, which, volts, rough, moved[coils:])
-    _drive(devices.outputs, devices.needs, values, where.alive, where.driving, which, volts, rough, moved[coils:])
+    moved = np.zeros((coils + units + generators, values.shape[1]), dtype=np.bool_)
+    _pull(devices.coils, values, where.coils, where.motor_runs, which, amps, moved)
+    _wake(devices.units, values, where.alive, where.lived, which, volts, moved[coils:])
+    _drive(devices.outputs, devices.needs, values, where.alive, where.driving, which, volts, moved[coils:])
     for k in range(generators if devices.rpm else 0):
-        for j in range(len(which)):
-            if rough[j]:
-                continue
-            on = excited(devices, k, values, where, which[j], volts)
-            moved[coils + units + k, j] = on != where.charging[k, which[j]]
-            where.charging[k, which[j]] = on
+        for v in which:
+            on = excited(devices, k, values, where, v, volts)
+            moved[coils + units + k, v] = on != where.charging[k, v]
+            where.charging[k, v] = on
     return moved
 
 
 @compiled
-def _pull(coils: Records, values: Floats, pulled: Bools, running: Bools, which: Ints, amps: Floats, rough: Bools, moved: Bools) -> None:
+def _pull(coils: Records, values: Floats, pulled: Bools, running: Bools, which: Ints, amps: Floats, moved: Bools) -> None:
     """Coils pull in and drop out; they are quicker than a motor, which then feels the inrush anew."""
     for k in range(len(coils)):
         coil = coils[k]
-        for j in range(len(which)):
-            v = which[j]
-            if rough[j]:
-                continue
+        for v in which:
             drive_a = abs(amps[coil.winding, v] + (amps[coil.other, v] if coil.other >= 0 else 0.0))
             pulls = drive_a > values[coil.drop_out, v] if pulled[k, v] else drive_a >= values[coil.pull_in, v]
             if pulls != pulled[k, v]:
-                moved[k, j] = True
+                moved[k, v] = True
                 pulled[k, v] = pulls
                 running[:, v] = False
 
 
 @compiled
-def _wake(units: Records, values: Floats, alive: Bools, lived: Bools, which: Ints, volts: Floats, rough: Bools, moved: Bools) -> None:
+def _wake(units: Records, values: Floats, alive: Bools, lived: Bools, which: Ints, volts: Floats, moved: Bools) -> None:
     """Modules live on their supply."""
     for k in range(len(units)):
         unit = units[k]
-        for j in range(len(which)):
-            v = which[j]
-            if rough[j]:
-                continue
+        for v in which:
             supply_v = volts[unit.supply, v] - volts[unit.ground, v]
             lives = supply_v >= (unit.lives_v if alive[k, v] else unit.wakes_v) and values[unit.dead, v] == 0
             if unit.latches:
                 lives &= alive[k, v] or not lived[k, v]
-            moved[k, j] |= lives != alive[k, v]
+            moved[k, v] |= lives != alive[k, v]
             alive[k, v] = lives
             lived[k, v] |= lives
 
 
 @compiled
 def _drive(
-    outputs: Records, needs: Records, values: Floats, alive: Bools, driving: Bools, which: Ints, volts: Floats, rough: Bools, moved: Bools
+    outputs: Records, needs: Records, values: Floats, alive: Bools, driving: Bools, which: Ints, volts: Floats, moved: Bools
 ) -> None:
     """Outputs of modules answer the controls and the volts they need, unless they are stuck."""
     for k in range(len(outputs)):
         output = outputs[k]
-        for j in range(len(which)):
-            v = which[j]
-            if rough[j]:
-                continue
+        for v in which:
             drives = alive[output.unit, v] and output.allowed
             for n in range(output.first, output.past):
                 seen_v = volts[needs[n].point, v] - volts[output.ground, v]
                 drives &= seen_v >= needs[n].limit_v if needs[n].above else seen_v <= needs[n].limit_v
             stuck = values[output.stuck, v]
             drives = stuck > 0 or (stuck >= 0 and drives)
-            moved[output.unit, j] |= drives != driving[k, v]
+            moved[output.unit, v] |= drives != driving[k, v]
             driving[k, v] = drives

@@ -27,19 +27,19 @@ def test_where_nothing_flows_nothing_bends_and_what_lives_on_volts_dies(dead: Ro
     _, devices, values, where, volts, drop_v, amps = dead
     changed, rough = bend(devices, values, where, ONE, volts, drop_v, amps)
     assert not changed[0] and not rough[0]
-    moved = move(devices, values, where, ONE, volts, amps, rough)
+    moved = move(devices, values, where, ONE, volts, amps)
     units = moved[len(devices.coils) : len(devices.coils) + len(devices.units)]
     assert not moved[: len(devices.coils)].any() and units.all() and not where.alive.any()
 
 
 def test_a_coil_pulls_in_at_its_own_current_and_holds_below_it(dead: Round) -> None:
     _, devices, values, where, volts, _, amps = dead
-    coil, still = devices.coils[0], np.zeros(1, dtype=bool)
+    coil = devices.coils[0]
     pull_a, drop_a = values[coil.pull_in, 0], values[coil.drop_out, 0]
     pulled = []
     for drive_a in (0.99 * pull_a, pull_a, 1.01 * drop_a, 0.99 * drop_a):
         amps[coil.winding] = drive_a
-        move(devices, values, where, ONE, volts, amps, still)
+        move(devices, values, where, ONE, volts, amps)
         pulled.append(bool(where.coils[0, 0]))
     assert pulled == [False, True, True, False]
 
@@ -48,17 +48,17 @@ def test_a_coil_is_quicker_than_a_motor_which_then_feels_the_inrush_anew(dead: R
     _, devices, values, where, volts, _, amps = dead
     where.motor_runs[:] = True
     amps[devices.coils[0].winding] = 2 * values[devices.coils[0].pull_in]
-    assert move(devices, values, where, ONE, volts, amps, np.zeros(1, dtype=bool))[0, 0]
+    assert move(devices, values, where, ONE, volts, amps)[0, 0]
     assert not where.motor_runs.any()
 
 
-def test_nothing_that_moves_answers_while_a_battery_is_just_being_loaded(dead: Round) -> None:
+def test_no_coil_should_answer_while_a_battery_is_just_being_loaded(dead: Round) -> None:
     _, devices, values, where, volts, drop_v, amps = dead
     amps[devices.batteries.branch] = -1.5 * values[devices.batteries.heavy]
     changed, rough = bend(devices, values, where, ONE, volts, drop_v, amps)
     assert changed[0] and rough[0] and where.straining.all()
     amps[devices.coils.winding] = 100.0
-    assert not move(devices, values, where, ONE, volts, amps, rough).any() and where.alive.all()
+    assert not move(devices, values, where, ONE[~rough], volts, amps).any() and where.alive.all()
     assert not bend(devices, values, where, ONE, volts, drop_v, amps)[1][0]
 
 
