@@ -11,6 +11,10 @@ from iron_probe.core.limits import (
 )
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.web import words
+from iron_probe.web.language import N_, Worded, _
+
+OF_LINK = Worded({"found": N_("found"), "proven": N_("proven"), "not yet tested": N_("not yet tested"), "suspect": N_("suspect")})
+"""What is known of a link of the chain."""
 
 
 def good(step: ControlStep, sheet: Sheet) -> str:
@@ -19,12 +23,12 @@ def good(step: ControlStep, sheet: Sheet) -> str:
         return words.SYMPTOM[Symptom(str(step.expected))]
     expected = float(step.expected)
     return {
-        Wanted.LIVE: f"live, over {words.volts(TERMINAL_LIVE_SHARE * sheet.system_v)}",
-        Wanted.DEAD: f"dead, under {words.volts(TERMINAL_DEAD_SHARE * sheet.system_v)}",
-        Wanted.LITTLE: f"under {words.volts(most_drop_v(expected, sheet.system_v))}",
-        Wanted.CLOSED: f"closed, under {words.ohms(CONTACT_CLOSED_OHM)}",
-        Wanted.OPEN: f"open, over {words.ohms(CONTACT_OPEN_OHM)}",
-        Wanted.OHMS: f"{words.ohms(expected * (1 - OHMS_APART_SHARE))} to {words.ohms(expected * (1 + OHMS_APART_SHARE))}",
+        Wanted.LIVE: _("live, over %s") % words.volts(TERMINAL_LIVE_SHARE * sheet.system_v),
+        Wanted.DEAD: _("dead, under %s") % words.volts(TERMINAL_DEAD_SHARE * sheet.system_v),
+        Wanted.LITTLE: _("under %s") % words.volts(most_drop_v(expected, sheet.system_v)),
+        Wanted.CLOSED: _("closed, under %s") % words.ohms(CONTACT_CLOSED_OHM),
+        Wanted.OPEN: _("open, over %s") % words.ohms(CONTACT_OPEN_OHM),
+        Wanted.OHMS: _("%s to %s") % (words.ohms(expected * (1 - OHMS_APART_SHARE)), words.ohms(expected * (1 + OHMS_APART_SHARE))),
     }[step.wanted]
 
 

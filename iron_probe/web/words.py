@@ -10,6 +10,7 @@ from iron_probe.core.bench.drain.currents import TOTAL
 from iron_probe.core.bench.drain.feed_tree import FeedTree
 from iron_probe.core.bench.drain.suspects import title_of
 from iron_probe.core.bench.drop import DropVerdict
+from iron_probe.core.bench.judged import Verdict
 from iron_probe.core.bench.plausible import Doubt
 from iron_probe.core.bench.retest import Retest
 from iron_probe.core.bench.typed_value import Bound, said_loosely
@@ -112,6 +113,8 @@ VERDICT = Worded(
     }
 )
 
+JUDGED = Worded({Verdict.GOOD: N_("good"), Verdict.WEAK: N_("weak"), Verdict.BAD: N_("bad"), Verdict.OPEN: N_("not judged yet")})
+
 OUTCOME = Worded(
     {
         Retest.WITHIN: N_("within limit"),
@@ -183,7 +186,7 @@ def hours(value: float) -> str:
     """Hours up to two days, days beyond, minutes below one hour."""
     if value < 1:
         return f"{value * 60:.0f} min"
-    return f"{value:.1f} h" if value < 48 else f"{value / 24:.1f} days"
+    return f"{value:.1f} h" if value < 48 else _("%.1f days") % (value / 24)
 
 
 @_written
