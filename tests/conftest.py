@@ -127,7 +127,7 @@ def yard(database_url: str, filled: str) -> Iterator[Engine]:
     as_admin(database_url, f"create database {name} template {filled} strategy file_copy")
     own = connect(database_url.rsplit("/", 1)[0] + f"/{name}")
     for kept in Kept.every:  # another copy's jobs have the same ids
-        if kept.name in ("logs", "verdicts", "drop work"):
+        if kept.name in ("logs", "verdicts", "drop work", "guides"):
             kept.clear()
     yield own
     own.dispose()

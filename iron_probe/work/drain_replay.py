@@ -68,7 +68,7 @@ def par(job: Job, log: JobLog, bay: InBay) -> tuple[float | None, int]:
 
 def _only(log: JobLog, others: Sequence[KeptLine]) -> JobLog:
     """A log as it stood with these lines, before anything was repaired."""
-    return replace(log, readings=tuple(r for r in log.readings if r.epoch == 0), repairs=(), epoch=0, others=tuple(others))
+    return replace(log, readings=tuple(r for r in log.readings if r.epoch == 0), repairs=(), epoch=0, others=tuple(others), seq=0)
 
 
 def _kept(at: datetime, line: MarkLine | DrainLine) -> KeptLine:

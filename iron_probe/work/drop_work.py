@@ -14,6 +14,7 @@ from iron_probe.core.job.fold import Condemned, JobLog, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.kept import Kept
 from iron_probe.core.solve.solution import Symptom
+from iron_probe.work.standing import standing
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -128,16 +129,5 @@ def work_of(job: Job, log: JobLog) -> Work:
     def judged() -> Standing:
         return board_of(job, log.counting(log.epoch)), tuple(_compared(job, log))
 
-    key = (
-        job.id,
-        job.created_at,
-        job.pinned.version_id,
-        job.sheet.fingerprint,
-        job.school,
-        job.conditions,
-        job.cold_degc,
-        job.closed_at,
-        log.seq,
-    )
-    board, compared = _judged.get(key, judged) if log.seq else judged()
+    board, compared = _judged.get(standing(job, log), judged) if log.seq else judged()
     return Work(job=job, sheet=job.sheet, log=log, conditions=job.conditions, board=board, compared=compared)

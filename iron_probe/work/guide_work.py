@@ -23,6 +23,7 @@ from iron_probe.core.guide.step import Guide, GuideStep, How
 from iron_probe.core.job.fold import LOOKS, JobLog, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import DrainLine
+from iron_probe.core.kept import Kept
 from iron_probe.core.limits import LONG_LOG_S
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.work.charge_work import output_verdict
@@ -30,6 +31,7 @@ from iron_probe.work.drain_work import DrainWork, drain_word, drain_work
 from iron_probe.work.drop_work import work_of
 from iron_probe.work.ensembles import Ready
 from iron_probe.work.fuse_work import seen_of
+from iron_probe.work.standing import standing
 from iron_probe.work.verdicts import evidence_of, ready_or_why, verdicts
 from iron_probe.work.word import Verdicts
 
@@ -83,7 +85,10 @@ def page_of(job: Job, concern: Concern) -> str:
 def scope_of(job: Job, log: JobLog) -> Scope:
     """The kind of work whose suspects the Bench of a job shows: charging where that is what it is about, or a fuse that blows with the engine running,
     else how it cranks."""
-    concern = concern_of(job, log)
+    return _scope_of(job, log, concern_of(job, log))
+
+
+def _scope_of(job: Job, log: JobLog, concern: Concern) -> Scope:
     seen = seen_of(log) if concern is Concern.FUSE else None
     running = seen is not None and bool(set(seen.blows) & set(job.sheet.running_states()))
     return Scope.CHARGING if concern is Concern.CHARGING or running else Scope.STARTING
@@ -94,14 +99,30 @@ def begins_on(job: Job) -> str:
     return page_of(job, CONCERN_OF.get(job.symptom, Concern.STARTING))
 
 
+_guides: Kept[tuple[object, ...], Guide] = Kept("guides", 256)
+
+
 def guide_of(job: Job, log: JobLog) -> Guide:
-    """Route and step of a job as its log stands; with the engine's word where that is ready, in the trade's order until it is."""
-    concern, sheet = concern_of(job, log), job.sheet
-    word = word_on(job, log)
-    work = work_of(job, log)
+    """Route and step of a job as its log stands, worked out once for it; with the engine's word where that is ready, in the trade's order until it is."""
+    concern = concern_of(job, log)
+    engine, why = _engine_on(job, log, concern)
+    awaited = engine is None and not why
+
+    def now() -> Guide:
+        return guide_by(job, log, concern, verdicts(job, log, engine) if engine else None, awaited=awaited)
+
+    if concern is Concern.DRAIN or not log.seq:  # a drain waits by the clock, and a log made up by part of one has no number of its own
+        return now()
+    return _guides.get((*standing(job, log), concern, engine is None, awaited), now)
+
+
+def guide_by(job: Job, log: JobLog, concern: Concern, word: Verdicts | None, *, awaited: bool) -> Guide:
+    """Route and step of a job about something, by the engine's word on it if there is one."""
+    sheet, work = job.sheet, work_of(job, log)
     board, settled = work.board, word.posterior.sound if word else bool(work.board and work.board.sound)
     culprits = () if word or board is None or concern is not Concern.STARTING else tuple(board.element_of(j) for j in board.culprits())
-    inside, posts = states_of(sheet, scope_of(job, log)), {sheet.plus, sheet.minus}
+    scope = _scope_of(job, log, concern)
+    inside, posts = states_of(sheet, scope), {sheet.plus, sheet.minus}
     counting = [r.reading for r in log.counting(log.epoch)]
     mended = log.repairs[-1].elements if log.repairs else ()
     seen = seen_of(log) if concern is Concern.FUSE else None
@@ -119,12 +140,12 @@ def guide_of(job: Job, log: JobLog) -> Guide:
         mended=[e for r in log.repairs for e in r.elements],
         tests=word.tests if word else (),
         numbers=word.numbers if word else (),
-        awaited=awaits_engine(job, log),
+        awaited=awaited,
         how=_how(word, job),
         at_fault=word.at_fault if word else culprits,
         sound=settled,
         last_one=last_one(word.posterior) if word else None,
-        odd_once=_odd_once(job, log, word) if word else None,
+        odd_once=_odd_once(job, log, scope, word) if word else None,
         ways_first=job.method in ("", Order.BEST.value),
         next_way=(board.next.red, board.next.black) if board and board.next else None,
         battery_tested=log.newest_test("battery") is not None,
@@ -178,9 +199,9 @@ def _drain_facts(work: DrainWork, log: JobLog) -> DrainFacts:
     )
 
 
-def _odd_once(job: Job, log: JobLog, word: Verdicts) -> tuple[int, Reading] | None:
+def _odd_once(job: Job, log: JobLog, scope: Scope, word: Verdicts) -> tuple[int, Reading] | None:
     """A reading that others at the same points did not bear out, with its number, while there are fewer looks at that place than count at most."""
-    readings, numbers = evidence_of(job, log, scope_of(job, log))
+    readings, numbers = evidence_of(job, log, scope)
     for at in word.posterior.contradictory:
         number, odd = numbers[at - 1], readings[at - 1]
         if number and sum(same_place(odd, r) for r in readings) < LOOKS:
@@ -204,22 +225,21 @@ def _how(word: Verdicts | None, job: Job) -> How:
 
 def word_on(job: Job, log: JobLog) -> Verdicts | None:
     """The engine's word on what a job is about; None where it has none, or is not ready."""
-    engine = _engine_on(job, log)[0]
+    engine = _engine_on(job, log, concern_of(job, log))[0]
     return verdicts(job, log, engine) if engine else None
 
 
 def awaits_engine(job: Job, log: JobLog) -> bool:
     """Whether the engine has a say in what a job is about, and is still being worked out."""
-    return _engine_on(job, log) == (None, "")
+    return _engine_on(job, log, concern_of(job, log)) == (None, "")
 
 
-def _engine_on(job: Job, log: JobLog) -> tuple[Ready | None, str]:
+def _engine_on(job: Job, log: JobLog, concern: Concern) -> tuple[Ready | None, str]:
     """The engine that has a say in what a job is about, if it is there, or the word why it is not and will not be. It has none in drains, nor in a fuse
     before it is said which blows."""
-    concern = concern_of(job, log)
     if concern is Concern.DRAIN or (concern is Concern.FUSE and seen_of(log) is None):
         return None, "the engine has no say"
-    return ready_or_why(job, scope_of(job, log))
+    return ready_or_why(job, _scope_of(job, log, concern))
 
 
 def _told(job: Job, log: JobLog, concern: Concern) -> str:

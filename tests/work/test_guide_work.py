@@ -1,7 +1,6 @@
 """A job's log put to the guide."""
 
 import numpy as np
-import pytest
 from sqlalchemy import Engine
 from sqlmodel import Session
 
@@ -12,9 +11,8 @@ from iron_probe.core.guide.step import Act, Why
 from iron_probe.core.job.fold import LOOKS
 from iron_probe.core.job.job import DEMO
 from iron_probe.core.job.lines import TestLine
-from iron_probe.work import guide_work
 from iron_probe.work.drain_work import tree_of
-from iron_probe.work.guide_work import concern_of, guide_of
+from iron_probe.work.guide_work import concern_of, guide_by, guide_of
 from iron_probe.work.instrument import drain_log, log_instrument_total
 from iron_probe.work.jobs import find_job
 from iron_probe.work.logs import append, job_log
@@ -42,9 +40,7 @@ def test_totals_lead_to_the_drain_and_a_fuse_to_its_bench(visitor: Visitor) -> N
         assert (concern_of(job, log), step.leg, step.why) == (Concern.DRAIN, Leg.BATTERY, Why.SOURCE_FIRST)
 
 
-def test_a_reading_that_others_did_not_bear_out_is_taken_again_as_often_as_looks_count(
-    visitor: Visitor, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_a_reading_that_others_did_not_bear_out_is_taken_again_as_often_as_looks_count(visitor: Visitor) -> None:
     visitor.submit(
         "/jobs", sheet_id="green-mower", machine="Odd", school="common", temp_degc="20", cold_degc="-10", symptom="slow", complaint="x"
     )
@@ -70,8 +66,7 @@ def test_a_reading_that_others_did_not_bear_out_is_taken_again_as_often_as_looks
             log = job_log(session, job)
             numbers = evidence_of(job, log)[1]
             word = Verdicts(posterior=sound, tests=(), numbers=numbers, order=Order.BEST)
-            monkeypatch.setattr(guide_work, "word_on", lambda job, log, word=word: word)
-            step = guide_of(job, log).step
+            step = guide_by(job, log, Concern.STARTING, word, awaited=False).step
             assert (step.why, step.again) == ((Why.ODD_ONCE, 2) if count < LOOKS else (Why.NO_FAULT, None)), count
             visitor.submit(f"/jobs/{number}/readings", **posts, state="crank", value="10.9", sure="1")
 
