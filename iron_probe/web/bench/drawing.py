@@ -34,6 +34,7 @@ class Folding:
 _maps: Kept[Folding, FeedMap] = Kept("maps", 128)
 _inks: Kept[tuple[Folding, str], Markup] = Kept("inks", 256)
 _points: Kept[Folding, Markup] = Kept("map points", 128)
+_stubs: Kept[tuple[str, Folding], Markup] = Kept("map stubs", 128)
 _needed: Kept[tuple[SheetKey, Scope], frozenset[str]] = Kept("needed", 128)
 _dimensions: Kept[tuple[str, DropBar], Markup] = Kept("dimension lines", 4096)
 _options: Kept[tuple[SheetKey, str], Markup] = Kept("options", 256)
@@ -110,6 +111,13 @@ def points_of(folding: Folding) -> Markup:
     """The points of a sheet's map, to be tapped, drawn once."""
     return _points.get(
         folding, lambda: Markup(templates.get_template("bench/_points.html").render(d=map_of(folding), sheet=folding.sheet.sheet))
+    )
+
+
+def stubs_of(folding: Folding, opened: str) -> Markup:
+    """The ends of the tracks that stand folded, each to be tapped open beside those that are, drawn once."""
+    return _stubs.get(
+        (spoken(), folding), lambda: Markup(templates.get_template("bench/_stubs.html").render(d=map_of(folding), opened=opened))
     )
 
 

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import cached_property
+from itertools import chain
 from typing import ClassVar
 
 from markupsafe import Markup
@@ -33,7 +34,7 @@ from iron_probe.core.job.fold import JobLog, LoggedReading
 from iron_probe.core.job.job import Job
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.web import words
-from iron_probe.web.bench.drawing import ALL, Folding, folding_of, ink_of, map_of, options_of, point_list, points_of
+from iron_probe.web.bench.drawing import ALL, Folding, folding_of, ink_of, map_of, options_of, point_list, points_of, stubs_of
 from iron_probe.web.bench.evidence_rows import evidence_row
 from iron_probe.web.bench.leads import OFFERED, Leads, probe_part
 from iron_probe.web.bench.typed import Typed
@@ -123,16 +124,30 @@ class BenchPage:
         return points_of(self.folding)
 
     @property
+    def stubs(self) -> Markup:
+        return stubs_of(self.folding, self.opened)
+
+    @property
     def point_list(self) -> Markup:
         return point_list(self.sheet)
 
     @property
+    def part_options(self) -> Markup:
+        """Every part: its plug may be off, or it may be out."""
+        return options_of(self.sheet, "parts", ((e.id, e.title) for e in self.sheet.elements))
+
+    @property
+    def point_options(self) -> Markup:
+        """Every point: a jumper may be left between two."""
+        return options_of(self.sheet, "points", ((name, p.title) for name, p in self.sheet.points.items()))
+
+    @property
     def branch_options(self) -> Markup:
         """Branches, and the parts that have several as a whole: a clamp goes around one, a look takes in all."""
-        named = [(e, b) for e in self.sheet.elements for b in e.branches()]
-        parts = [(e.id, e.title) for e in self.sheet.elements if len(e.branches()) > 1]
+        named = ((e, b) for e in self.sheet.elements for b in e.branches())
+        parts = ((e.id, e.title) for e in self.sheet.elements if len(e.branches()) > 1)
         return options_of(
-            self.sheet, "branches", [*((branch_id(o, b), o.title + (f", {b.name}" if b.name else "")) for o, b in named), *parts]
+            self.sheet, "branches", chain(((branch_id(o, b), o.title + (f", {b.name}" if b.name else "")) for o, b in named), parts)
         )
 
     @property
