@@ -7,18 +7,19 @@ from babel.messages.catalog import Catalog
 from babel.messages.extract import extract_from_dir
 from babel.messages.pofile import read_po, write_po
 
-WEB = Path(__file__).parent.parent / "iron_probe" / "web"
-KEYWORDS = {"_": None, "N_": None, "_n": (1, 2)}
-TEMPLATE = WEB / "locale" / "iron_probe.pot"
+APP = Path(__file__).parent.parent / "iron_probe"
+KEYWORDS = {"_": None, "N_": None, "_n": (1, 2), "Phrase": None}
+METHODS = [("phrase.py", "ignore"), ("**.py", "python"), ("**.html", "jinja2")]
+TEMPLATE = APP / "web" / "locale" / "iron_probe.pot"
 
 
 def template() -> Catalog:
     """Every text of the code, with the files it stands in."""
     found = Catalog(project="Iron Probe", copyright_holder="", charset="utf-8", fuzzy=False)
     options = {"**.html": {"extensions": "jinja2.ext.i18n", "silent": "false"}}
-    read = extract_from_dir(WEB, [("**.py", "python"), ("**.html", "jinja2")], options_map=options, keywords=KEYWORDS)
-    for file, _, message, _, _ in read:
-        found.add(message, locations=[(file, None)] if file not in {f for f, _ in _places(found, message)} else [])  # type: ignore[list-item]
+    for part in ("core", "web"):
+        for file, _, message, _, _ in extract_from_dir(APP / part, METHODS, options_map=options, keywords=KEYWORDS):
+            found.add(message, locations=[(file, None)] if file not in {f for f, _ in _places(found, message)} else [])  # type: ignore[list-item]
     return found
 
 

@@ -10,7 +10,7 @@ from iron_probe.core.guide.step import Act, How, Why
 from iron_probe.core.job.lines import Ending
 from iron_probe.core.job.step import Asked, JobStep, asked_of
 from iron_probe.web import words
-from iron_probe.web.language import N_, Worded, _, _n
+from iron_probe.web.language import N_, Worded, _, _n, worded
 
 LEG = Worded(
     {
@@ -186,8 +186,8 @@ def step(now: JobStep) -> str:
             moment=words.clock(now.until) if now.until else _("and by")
         ),
         Act.TOTAL: _("Read the total: clamp around all cables of one side."),
-        Act.RECORD: _("{told} Log it on for an hour and more: what comes and goes shows then.").format(told=now.told).strip(),
-        Act.FEEDS: _("Say when {told} blows, and when it holds.").format(told=now.told)
+        Act.RECORD: _("{told} Log it on for an hour and more: what comes and goes shows then.").format(told=worded(now.told)).strip(),
+        Act.FEEDS: _("Say when {told} blows, and when it holds.").format(told=worded(now.told))
         if now.told
         else _("Say which fuse blows, and at what switch."),
         Act.LOOK: (
@@ -195,7 +195,7 @@ def step(now: JobStep) -> str:
             if now.why is Why.AWAITED
             else _("{told} Nothing left on the points would tell more: what is left stands beside the suspects.")
         )
-        .format(told=now.told)
+        .format(told=worded(now.told))
         .strip(),
     }[now.act]
 
@@ -223,7 +223,7 @@ def found(now: JobStep) -> str:
         How.WAY: _("Mend {named}: clean and tighten or renew all of it, then retest.").format(named=named),
         How.SHARE: _("{named}: over its share between its points. Repair, then retest.").format(named=named),
         How.CHARGE: _("{named} flat: charge it at its own rate, note it as done, then it is judged again.").format(named=named),
-        How.DRAWS: _("{told} Repair, then read the total again.").format(told=now.told),
+        How.DRAWS: _("{told} Repair, then read the total again.").format(told=worded(now.told)),
         How.TRIAL: _(
             "Nothing left to read; only the {named} or what joins it is left, unproven. Part it or try a good one; if that cures it, repair and retest."
         ).format(named=named.lower()),

@@ -1,6 +1,7 @@
 """The language a page is worded in: English as the code has it, or one of the catalogues beside this module; figures with a comma where it writes them so.
 
-A text that is worded where it stands is given to `_`; one that stands in a table is marked by `N_` and worded where the table is looked into (`Worded`).
+A text that is worded where it stands is given to `_`; one that stands in a table is marked by `N_` and worded where the table is looked into (`Worded`);
+a sentence of the core comes as a `Phrase`, which every page words as it shows it (`worded`).
 """
 
 import gettext
@@ -17,10 +18,13 @@ from babel.messages.mofile import write_mo
 from babel.messages.pofile import read_po
 from markupsafe import Markup
 
+from iron_probe.core.phrase import Phrase, Sentences
+
 COOKIE = "iron_probe_language"
 CATALOGUES = Path(__file__).parent / "locale"
 ENGLISH = "en"
 K = TypeVar("K")
+V = TypeVar("V")
 
 _spoken: ContextVar[str] = ContextVar("language", default=ENGLISH)
 
@@ -85,6 +89,15 @@ def in_page(text: str) -> Markup:
 def in_page_by_count(one: str, many: str, count: int) -> Markup:
     """The same by how many it speaks of."""
     return Markup(_n(one, many, count))
+
+
+def worded(said: V) -> V | str:
+    """A sentence of the core in the language of this request, all that was put into it too; anything else as it is."""
+    if _spoken.get() == ENGLISH or not isinstance(said, Phrase | Sentences):
+        return said
+    if isinstance(said, Sentences):
+        return _(said.value)
+    return figures(_(said.pattern).format(**{name: worded(value) for name, value in said.values.items()}))
 
 
 class Worded(dict[K, str]):

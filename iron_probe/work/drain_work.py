@@ -21,6 +21,7 @@ from iron_probe.core.job.job import Job
 from iron_probe.core.job.lines import DrainLine, MarkLine
 from iron_probe.core.kept import Kept
 from iron_probe.core.limits import METER_STEP_V, NO_SLEEPER_A
+from iron_probe.core.phrase import Phrase, together
 from iron_probe.store.tables import now
 
 ADDED_WITHIN_S = 600.0
@@ -294,9 +295,14 @@ def drain_word(work: DrainWork) -> str:
         return ""
     if work.level_a is None:
         return work.judged.text
-    named = "; ".join(f"{n.title}: {n.why}, {1000 * n.best_a:.0f} mA" for n in work.finding.named)
-    if named:
-        left_a = max(work.currents.total.best - work.found_a, 0.0)
-        closed = " The sum closes." if work.finding.closes else f" {1000 * left_a:.0f} mA are still to place." if left_a >= 0.0005 else ""
-        return f"Drain of {1000 * work.level_a:.0f} mA: {named}.{closed}"
-    return f"Drain of {1000 * work.level_a:.0f} mA, not placed yet."
+    level_ma = 1000 * work.level_a
+    if not work.finding.named:
+        return Phrase("Drain of {level_ma:.0f} mA, not placed yet.", level_ma=level_ma)
+    named = together(
+        [Phrase("{title}: {why}, {draw_ma:.0f} mA", title=n.title, why=n.why, draw_ma=1000 * n.best_a) for n in work.finding.named], "; "
+    )
+    told = Phrase("Drain of {level_ma:.0f} mA: {named}.", level_ma=level_ma, named=named)
+    left_ma = 1000 * max(work.currents.total.best - work.found_a, 0.0)
+    if work.finding.closes:
+        return told + Phrase(" The sum closes.")
+    return told + Phrase(" {left_ma:.0f} mA are still to place.", left_ma=left_ma) if left_ma >= 0.5 else told

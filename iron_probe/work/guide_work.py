@@ -245,7 +245,7 @@ def _engine_on(job: Job, log: JobLog, concern: Concern) -> tuple[Ready | None, s
 def _told(job: Job, log: JobLog, concern: Concern) -> str:
     """What another bench says of the job so far, in a sentence."""
     if concern is Concern.CHARGING and (judged := output_verdict(job, log.counting(log.epoch))) is not None:
-        return f"{judged.text} {judged.next_step}".strip()
+        return judged.text + (" " + judged.next_step if judged.next_step else "")
     if concern is Concern.FUSE and (blown := log.tests("trip")):
         subject = blown[-1][1].subject
         return next((e.title for e in job.sheet.elements if e.id == subject), subject)

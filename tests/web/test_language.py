@@ -6,10 +6,13 @@ from pathlib import Path
 import pytest
 from babel.messages.pofile import read_po
 
+from iron_probe.core.bench.battery.rest import RestCheck, judge_parallel, judge_rest
+from iron_probe.core.bench.drain.feed_tree import Draws
 from iron_probe.core.diagnose.evidence import Instrument
+from iron_probe.core.phrase import Phrase
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.web import language, words
-from iron_probe.web.language import COOKIE, N_, Worded, _, speak
+from iron_probe.web.language import COOKIE, N_, Worded, _, speak, worded
 from tests.conftest import Visitor
 from tools.catalogues import TEMPLATE, strays, texts
 
@@ -35,8 +38,8 @@ def test_a_translation_keeps_the_places_of_what_is_put_in(file: Path) -> None:
             [text] if isinstance(text, str) else list(text), [said] if isinstance(said, str) else list(said), strict=True
         ):  # type: ignore[call-overload]
             if other:
-                assert sorted(re.findall(r"\{\w*\}", one)) == sorted(re.findall(r"\{\w*\}", other)), one
-                assert (one != one.rstrip()) == (other != other.rstrip()), one
+                assert sorted(re.findall(r"\{[^{}]*\}", one)) == sorted(re.findall(r"\{[^{}]*\}", other)), one
+                assert (one != one.rstrip(), one != one.lstrip()) == (other != other.rstrip(), other != other.lstrip()), one
 
 
 @pytest.mark.parametrize("file", TRANSLATED, ids=lambda f: f.stem)
@@ -58,6 +61,24 @@ def test_texts_and_tables_are_worded_in_the_language_asked_for() -> None:
 def test_a_table_has_its_default_where_it_has_no_text() -> None:
     table = Worded({"a": N_("In hand")})
     assert table.get("b") == "" and table.get("b", "x") == "x" and dict(table.items()) == {"a": "In hand"}
+
+
+def test_a_sentence_of_the_core_is_worded_with_all_that_was_put_into_it() -> None:
+    flat = judge_rest(RestCheck(chemistry="flooded", rest_v=11.9, temp_degc=20.0, hours_since=30.0)).judged
+    after = Phrase("{said} {why}", said=flat.text, why=Draws.NO_SLEEP)
+    assert worded(flat.text) == flat.text and worded("as it is") == "as it is" and worded(11.9) == 11.9
+    speak("de")
+    assert "geladen" in worded(flat.text) and "charged" not in worded(flat.text) and "Low charge" not in worded(flat.text)
+    assert worded(after) == f"{worded(flat.text)} schläft nicht"
+    assert worded(judge_parallel(12.6, 12.95, joined=True).text).startswith("0,35 V auseinander")
+
+
+def test_a_judged_figure_stands_on_the_page_in_its_language(visitor: Visitor) -> None:
+    visitor.submit("/jobs/102/battery", test="rest", battery="battery", volts="11.7", bled="1")
+    assert "Low charge condemns nothing" in visitor.get("/jobs/102/battery").text
+    visitor.cookies.set(COOKIE, "de")
+    page = visitor.get("/jobs/102/battery").text
+    assert "Wenig Ladung verurteilt nichts" in page and "Low charge condemns nothing" not in page
 
 
 def test_a_page_is_worded_for_the_device_that_asks_and_for_no_other(visitor: Visitor) -> None:

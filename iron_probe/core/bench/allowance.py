@@ -5,6 +5,7 @@ from enum import StrEnum
 
 from iron_probe.core.circuit.elements import Element
 from iron_probe.core.circuit.sheet import Sheet
+from iron_probe.core.phrase import Phrase
 
 
 class School(StrEnum):
@@ -31,15 +32,15 @@ SCHOOLS: dict[School, Limits] = {
         joint_v=0.1,
         cable_v=0.2,
         side_v=0.4,
-        source="common practice, no published source",
-        reason="default: finds what stops a start today and spares joints that still do their work",
+        source=Phrase("common practice, no published source"),
+        reason=Phrase("default: finds what stops a start today and spares joints that still do their work"),
     ),
     School.TIGHT: Limits(
         joint_v=0.1,
         cable_v=0.1,
         side_v=0.3,
-        source="common practice, no published source",
-        reason="for machines that must start in the cold: finds the joint that is on its way",
+        source=Phrase("common practice, no published source"),
+        reason=Phrase("for machines that must start in the cold: finds the joint that is on its way"),
     ),
 }
 
@@ -52,8 +53,8 @@ def limits_for(school: School, sheet: Sheet) -> Limits:
             joint_v=own.joint_v,
             cable_v=own.cable_v,
             side_v=own.side_v,
-            source="the machine's circuit sheet",
-            reason="the machine's own figure",
+            source=Phrase("the machine's circuit sheet"),
+            reason=Phrase("the machine's own figure"),
         )
     limits = SCHOOLS[School.TIGHT if school is School.TIGHT else School.COMMON]
     scale = max(sheet.system_v / 12, 1.0)
@@ -64,7 +65,7 @@ def limits_for(school: School, sheet: Sheet) -> Limits:
         cable_v=limits.cable_v * scale,
         side_v=limits.side_v * scale,
         source=limits.source,
-        reason=f"{limits.reason}; doubled for a {sheet.system_v} V system",
+        reason=Phrase("{reason}; doubled for a {system_v} V system", reason=limits.reason, system_v=sheet.system_v),
     )
 
 

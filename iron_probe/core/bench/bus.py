@@ -12,8 +12,9 @@ from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.circuit.wiring import joined_to, passed, wiring_of
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import DOMINANT_SHARE, RECESSIVE_SHARE, SWING_MISSING_SHARE
+from iron_probe.core.phrase import Phrase
 
-LEVELS_SOURCE = (
+LEVELS_SOURCE = Phrase(
     "recessive over 80 %, dominant under 20 % of supply: ISO 17987-4 (from memory); a swing several volts short: common practice"
 )
 
@@ -77,23 +78,36 @@ def judge_level(point: str, idle_v: float, low_v: float, supply_v: float) -> Bus
     if low_v > idle_v:
         raise ReadingError(f"The lowest ({low_v:.2f} V) lies over the quiet level ({idle_v:.2f} V): swap the two figures.")
     swing, missing = idle_v - low_v, supply_v - (idle_v - low_v)
-    limit = f"quiet over {RECESSIVE_SHARE * supply_v:.1f} V, lowest under {DOMINANT_SHARE * supply_v:.1f} V, swing over {(1 - SWING_MISSING_SHARE) * supply_v:.1f} V"
+    limit = Phrase(
+        "quiet over {quiet:.1f} V, lowest under {lowest:.1f} V, swing over {swing:.1f} V",
+        quiet=RECESSIVE_SHARE * supply_v,
+        lowest=DOMINANT_SHARE * supply_v,
+        swing=(1 - SWING_MISSING_SHARE) * supply_v,
+    )
 
     def say(verdict: Verdict, text: str) -> BusLevel:
         judged = Judged(verdict=verdict, text=text, limit=limit, source=LEVELS_SOURCE)
         return BusLevel(point=point, idle_v=idle_v, low_v=low_v, missing_v=missing, judged=judged)
 
     if idle_v < RECESSIVE_SHARE * supply_v:
-        what = "held down, or cut off from who feeds it" if idle_v < DOMINANT_SHARE * supply_v else "pulled down through a resistance"
-        return say(Verdict.BAD, f"quiet at {idle_v:.1f} V: {what}.")
+        what = (
+            Phrase("held down, or cut off from who feeds it")
+            if idle_v < DOMINANT_SHARE * supply_v
+            else Phrase("pulled down through a resistance")
+        )
+        return say(Verdict.BAD, Phrase("quiet at {idle_v:.1f} V: {what}.", idle_v=idle_v, what=what))
     if swing < DOMINANT_SHARE * supply_v:
-        return say(Verdict.BAD, f"swing {swing:.1f} V: nobody talks here.")
+        return say(Verdict.BAD, Phrase("swing {swing:.1f} V: nobody talks here.", swing=swing))
     if low_v > DOMINANT_SHARE * supply_v or missing > SWING_MISSING_SHARE * supply_v:
         return say(
             Verdict.BAD,
-            f"swing {swing:.1f} V, {missing:.1f} V missing: resistance in the line, or a poor ground of who talks.",
+            Phrase(
+                "swing {swing:.1f} V, {missing:.1f} V missing: resistance in the line, or a poor ground of who talks.",
+                swing=swing,
+                missing=missing,
+            ),
         )
-    return say(Verdict.GOOD, f"swing {swing:.1f} V: the line talks here.")
+    return say(Verdict.GOOD, Phrase("swing {swing:.1f} V: the line talks here.", swing=swing))
 
 
 def read_levels(line: BusLine, typed: Mapping[str, str], supply_v: float) -> list[BusLevel]:
@@ -120,10 +134,12 @@ def suspect_stretches(line: BusLine, levels: Sequence[BusLevel], with_codes: Seq
         way = line.way_to(level.point)
         before = max((line.way_to(p) for p in good if line.way_to(p) == way[: len(line.way_to(p))]), key=len, default=None)
         if before is not None and len(before) < len(way):
-            found.append(BusStretch(elements=tuple(way[len(before) :]), why="it talks before this stretch and not behind it"))
+            found.append(BusStretch(elements=tuple(way[len(before) :]), why=Phrase("it talks before this stretch and not behind it")))
             break
     if not found and levels and not good:
-        found.append(BusStretch(elements=(line.master.id,), why="no point read talks: who commands, its power and its ground come first"))
+        found.append(
+            BusStretch(elements=(line.master.id,), why=Phrase("no point read talks: who commands, its power and its ground come first"))
+        )
     coded = [(m, p) for m, p in line.members if m.id in with_codes and m.id != line.master.id]
     silent_ways = [set(line.way_to(p)) for _, p in coded]
     if silent_ways:
@@ -135,9 +151,12 @@ def suspect_stretches(line: BusLine, levels: Sequence[BusLevel], with_codes: Seq
         if all_good and len(coded) == 1:
             found.append(
                 BusStretch(
-                    elements=(coded[0][0].id,), why="the line talks at its own pin and it alone has a code: a unit that never answers"
+                    elements=(coded[0][0].id,),
+                    why=Phrase("the line talks at its own pin and it alone has a code: a unit that never answers"),
                 )
             )
         elif in_order:
-            found.append(BusStretch(elements=tuple(in_order), why=f"only the members with codes ({names}) hang behind it"))
+            found.append(
+                BusStretch(elements=tuple(in_order), why=Phrase("only the members with codes ({names}) hang behind it", names=names))
+            )
     return found

@@ -11,6 +11,7 @@ from iron_probe.core.circuit.wiring import joined_to, wiring_of
 from iron_probe.core.diagnose.evidence import FORCED, Instrument, Reading
 from iron_probe.core.diagnose.test_book import SMALL_LAMP_W
 from iron_probe.core.limits import DIODE_RIPPLE_V
+from iron_probe.core.phrase import Phrase
 
 FORCES = {Instrument.SUBSTITUTE: "l", Instrument.FULL_FIELD: "f", Instrument.FIELD_OFF: "f"}
 """The terminal of an alternator that a forced test is made at."""
@@ -83,7 +84,7 @@ def _lamp(sheet: Sheet, states: Sequence[str]) -> tuple[Spot, ...]:
     if lamp is None:
         return ()
     looks = tuple(SpotIn(reading=Reading(instrument=Instrument.FUNCTION, branch=lamp.id, state=s, word="works")) for s in states)
-    return (Spot(key="lamp", title=lamp.title, says="lit with the key on, out while it charges", states=looks),)
+    return (Spot(key="lamp", title=lamp.title, says=Phrase("lit with the key on, out while it charges"), states=looks),)
 
 
 def _amps(sheet: Sheet, at: Conditions, maker: Alternator | Rectifier, running: Sequence[str]) -> Spot:
@@ -96,8 +97,8 @@ def _amps(sheet: Sheet, at: Conditions, maker: Alternator | Rectifier, running: 
 
     return Spot(
         key="amps",
-        title="Amps from the output",
-        says="clamp on the charge cable: what it gives at this speed",
+        title=Phrase("Amps from the output"),
+        says=Phrase("clamp on the charge cable: what it gives at this speed"),
         states=tuple(read(s) for s in running),
     )
 
@@ -105,16 +106,16 @@ def _amps(sheet: Sheet, at: Conditions, maker: Alternator | Rectifier, running: 
 def _ripple(sheet: Sheet, maker: Alternator | Rectifier, state: str) -> Spot:
     most = DIODE_RIPPLE_V * sheet.system_v / 12
     reading = Reading(instrument=Instrument.RIPPLE, branch=maker.id, state=state, value=0.0)
-    says = "peak to peak across the battery on a scope: the diodes. An AC meter's rms is multiplied by 2√3"
+    says = Phrase("peak to peak across the battery on a scope: the diodes. An AC meter's rms is multiplied by 2√3")
     return Spot(key="ripple", title="Ripple", says=says, states=(SpotIn(reading=reading, good=0.0, low=0.0, high=most),))
 
 
 def _forced(maker: Alternator | Rectifier, state: str) -> tuple[Spot, ...]:
     """Going around what may be dead, and seeing whether it charges."""
     said = {
-        Instrument.SUBSTITUTE: ("Lamp from plus to the lamp terminal", "a quarter ampere, at fast idle. It charges: the fault is in the lamp circuit, not in the alternator"),
-        Instrument.FULL_FIELD: ("Field forced", "past its regulator for a moment. The volts rise: the alternator is good; look at regulator, its feed and its ground"),
-        Instrument.FIELD_OFF: ("Field wire off", "at the alternator, at fast idle. It goes on charging: the alternator itself. It stops: the regulator, or the wire between"),
+        Instrument.SUBSTITUTE: (Phrase("Lamp from plus to the lamp terminal"), Phrase("a quarter ampere, at fast idle. It charges: the fault is in the lamp circuit, not in the alternator")),
+        Instrument.FULL_FIELD: (Phrase("Field forced"), Phrase("past its regulator for a moment. The volts rise: the alternator is good; look at regulator, its feed and its ground")),
+        Instrument.FIELD_OFF: (Phrase("Field wire off"), Phrase("at the alternator, at fast idle. It goes on charging: the alternator itself. It stops: the regulator, or the wire between")),
     }  # fmt: skip
     offered = [i for i in FORCED if isinstance(maker, Alternator) and getattr(maker, FORCES[i])]
     return tuple(

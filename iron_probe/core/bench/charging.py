@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 from math import sqrt
 
 from iron_probe.core.bench.drop_board import good_machine
-from iron_probe.core.bench.judged import Judged, Verdict
+from iron_probe.core.bench.judged import NO_SOURCE, Judged, Verdict
 from iron_probe.core.circuit.charging import SET_V_PER_K
 from iron_probe.core.circuit.elements import Alternator, Battery, Conditions, FieldRegulator, Rectifier
 from iron_probe.core.circuit.faults import ONE_DIODE_OPEN, ONE_DIODE_SHORTED
@@ -26,6 +26,7 @@ from iron_probe.core.limits import (
     SOURCE_MOVED_V,
     TOTAL_LOSS_SHARE,
 )
+from iron_probe.core.phrase import Phrase, together
 from iron_probe.core.solve.device_tables import full_output
 from iron_probe.core.solve.generate import BUS_SHARE, DEFAULT_V
 
@@ -33,7 +34,6 @@ BAND_V = (13.5, 14.7)
 """Posts of a charging 12 V system at the band's temperature [V] (common practice)."""
 DROP_V = {"plus": 0.3, "case": 0.2}
 """Most from output stud to battery plus, and from housing to battery minus, at full output [V] (a few hundred mV: common practice)."""
-SOURCE = "common practice, no source"
 
 
 def band(temp_degc: float, system_v: float) -> tuple[float, float]:
@@ -50,80 +50,104 @@ def judge_output(
     what this design is looked at for when it does not charge."""
     blocks = system_v / 12
     low, high = band(temp_degc, system_v)
-    limit = f"{low:.1f} to {high:.1f} V at {temp_degc:.0f} °C; under {NOT_CHARGING_V * blocks:g} not charging, over {OVERCHARGE_V * blocks:g} overcharge"
+    limit = Phrase(
+        "{low:.1f} to {high:.1f} V at {temp_degc:.0f} °C; under {least_v:g} not charging, over {most_v:g} overcharge",
+        low=low,
+        high=high,
+        temp_degc=temp_degc,
+        least_v=NOT_CHARGING_V * blocks,
+        most_v=OVERCHARGE_V * blocks,
+    )
 
     def say(verdict: Verdict, text: str, step: str = "") -> Judged:
-        return Judged(verdict=verdict, text=text, limit=limit, source=SOURCE, next_step=step)
+        return Judged(verdict=verdict, text=text, limit=limit, source=NO_SOURCE, next_step=step)
 
     if posts_v > OVERCHARGE_V * blocks:
         return say(
             Verdict.BAD,
-            f"{posts_v:.2f} V: overcharge. A lost sense wire does this as well as a regulator that is full on.",
-            "Read at the sense terminal before blaming the regulator.",
+            Phrase("{posts_v:.2f} V: overcharge. A lost sense wire does this as well as a regulator that is full on.", posts_v=posts_v),
+            Phrase("Read at the sense terminal before blaming the regulator."),
         )
     if posts_v < NOT_CHARGING_V * blocks or (rest_v is not None and posts_v < rest_v):
         if amps is None or amps <= FILLS_A:
-            return say(Verdict.BAD, f"{posts_v:.2f} V: not charging.", first)
+            return say(Verdict.BAD, Phrase("{posts_v:.2f} V: not charging.", posts_v=posts_v), first)
         if rest_v is not None and posts_v < rest_v:  # most clamps show no direction; the posts do
             return say(
-                Verdict.BAD, f"{posts_v:.2f} V, under its own {rest_v:.2f} at rest: not charging, {amps:.0f} A leave the battery.", first
+                Verdict.BAD,
+                Phrase(
+                    "{posts_v:.2f} V, under its own {rest_v:.2f} at rest: not charging, {amps:.0f} A leave the battery.",
+                    posts_v=posts_v,
+                    rest_v=rest_v,
+                    amps=amps,
+                ),
+                first,
             )
         return say(
             Verdict.OPEN,
-            f"{posts_v:.2f} V, but {amps:.0f} A go into the battery: it charges; a flat battery holds the voltage down.",
-            "Charge the battery first, then judge."
+            Phrase(
+                "{posts_v:.2f} V, but {amps:.0f} A go into the battery: it charges; a flat battery holds the voltage down.",
+                posts_v=posts_v,
+                amps=amps,
+            ),
+            Phrase("Charge the battery first, then judge.")
             if rest_v is not None
-            else "Read the posts at rest too: where they stand higher then, the amps leave it.",
+            else Phrase("Read the posts at rest too: where they stand higher then, the amps leave it."),
         )
     if low <= posts_v <= high:
         return say(
             Verdict.GOOD,
-            f"{posts_v:.2f} V: charges" + (f", {amps:.0f} A into the battery." if amps is not None else ". Note the amps too."),
+            Phrase("{posts_v:.2f} V: charges", posts_v=posts_v)
+            + (Phrase(", {amps:.0f} A into the battery.", amps=amps) if amps is not None else Phrase(". Note the amps too.")),
         )
     return say(
         Verdict.WEAK,
-        f"{posts_v:.2f} V: charges, outside the usual band." + (" Its default voltage?" if posts_v < low and commanded else ""),
-        "Amps, drops and sense at this speed.",
+        Phrase("{posts_v:.2f} V: charges, outside the usual band.", posts_v=posts_v)
+        + (Phrase(" Its default voltage?") if posts_v < low and commanded else ""),
+        Phrase("Amps, drops and sense at this speed."),
     )
 
 
 def looked_at_first(maker: Alternator | Rectifier) -> str:
     """What a machine that does not charge is looked at for before its generator is blamed, by what this design has (common practice)."""
     if isinstance(maker, Rectifier):
-        return "The charge fuse and the regulator's plug and ground first, then the stator's AC volts with its plug off."
+        return Phrase("The charge fuse and the regulator's plug and ground first, then the stator's AC volts with its plug off.")
     wires = [
         name
         for point, name in ((maker.l, "lamp"), (maker.ig, "ignition"), (maker.s, "sense"), (maker.bus, "bus"), (maker.f, "field"))
         if point
     ]
-    return f"The charge fuse or link first, then the small wires: {', '.join(wires)}." if wires else "The charge fuse or link first."
+    return (
+        Phrase("The charge fuse or link first, then the small wires: {wires}.", wires=together(wires))
+        if wires
+        else Phrase("The charge fuse or link first.")
+    )
 
 
 def judge_charge_drop(side: str, drop_v: float, amps: float | None, rated_a: float, system_v: float) -> Judged:
     """A drop from output to battery (`side` "plus") or housing to battery ("case") at `amps`, scaled to full output."""
     most = DROP_V[side] * system_v / 12
-    limit = f"{most:.2f} V at full output ({rated_a:.0f} A)"
+    limit = Phrase("{most:.2f} V at full output ({rated_a:.0f} A)", most=most, rated_a=rated_a)
     if not amps:
         return Judged(
             verdict=Verdict.OPEN,
-            text=f"{drop_v * 1000:.0f} mV, but without amps it proves nothing.",
+            text=Phrase("{drop_v:.0f} mV, but without amps it proves nothing.", drop_v=drop_v * 1000),
             limit=limit,
-            source=SOURCE,
-            next_step="Loads on, clamp the output cable, read again.",
+            source=NO_SOURCE,
+            next_step=Phrase("Loads on, clamp the output cable, read again."),
         )
     scaled = drop_v * rated_a / amps
-    text = f"{drop_v * 1000:.0f} mV at {amps:.0f} A is {scaled:.2f} V at full output."
+    text = Phrase("{drop_v:.0f} mV at {amps:.0f} A is {scaled:.2f} V at full output.", drop_v=drop_v * 1000, amps=amps, scaled=scaled)
     if scaled > most:
-        return Judged(verdict=Verdict.BAD, text=text, limit=limit, source=SOURCE, next_step="Halve the stretch.")
+        return Judged(verdict=Verdict.BAD, text=text, limit=limit, source=NO_SOURCE, next_step=Phrase("Halve the stretch."))
     if amps < LEAST_OUTPUT_SHARE * rated_a:
         return Judged(
             verdict=Verdict.OPEN,
-            text=text + " Scaled from little current.",
+            text=text + Phrase(" Scaled from little current."),
             limit=limit,
-            source=SOURCE,
-            next_step="Loads on, fast idle, read again.",
+            source=NO_SOURCE,
+            next_step=Phrase("Loads on, fast idle, read again."),
         )
-    return Judged(verdict=Verdict.GOOD, text=text, limit=limit, source=SOURCE)
+    return Judged(verdict=Verdict.GOOD, text=text, limit=limit, source=NO_SOURCE)
 
 
 def peak_to_peak_v(rms_v: float) -> float:
@@ -135,55 +159,66 @@ def judge_ripple(ripple_v: float, system_v: float, output_share: float | None = 
     """Peak-to-peak ripple across the battery while charging; `output_share` of the amps a sound machine gives there tells which diode."""
     most = DIODE_RIPPLE_V * system_v / 12
     bad = ripple_v > most
-    text = f"{ripple_v:.2f} V peak to peak: " + (
-        "a diode is open or shorted, unless the battery is parted." if bad else "the bridge is whole."
+    text = Phrase("{ripple_v:.2f} V peak to peak: ", ripple_v=ripple_v) + (
+        Phrase("a diode is open or shorted, unless the battery is parted.") if bad else Phrase("the bridge is whole.")
     )
     if bad and output_share is not None:
         nearer_open = abs(output_share - ONE_DIODE_OPEN[0]) < abs(output_share - ONE_DIODE_SHORTED[0])
-        text += f" {output_share:.0%} of the amps are left, nearer to one diode {'open' if nearer_open else 'shorted'} ({ONE_DIODE_OPEN[0]:.0%} open, {ONE_DIODE_SHORTED[0]:.0%} shorted)."
-    return Judged(verdict=Verdict.BAD if bad else Verdict.GOOD, text=text, limit=f"{most:.2f} V", source=SOURCE)
+        nearer = Phrase("one diode open") if nearer_open else Phrase("one diode shorted")
+        text += Phrase(
+            " {left:.0%} of the amps are left, nearer to {nearer} ({open:.0%} open, {shorted:.0%} shorted).",
+            left=output_share, nearer=nearer, open=ONE_DIODE_OPEN[0], shorted=ONE_DIODE_SHORTED[0],
+        )  # fmt: skip
+    return Judged(verdict=Verdict.BAD if bad else Verdict.GOOD, text=text, limit=f"{most:.2f} V", source=NO_SOURCE)
 
 
 def judge_on_purpose(posts_v: float, asked_v: float, system_v: float) -> Judged:
     """Volts at the posts in a state in which a module asks for `asked_v` of a 12 V system on purpose."""
     asked = asked_v * system_v / 12
     near = abs(posts_v - asked) < DEFAULT_WITHIN_V * system_v / 12
-    text = f"{posts_v:.2f} V where its module asks for about {asked:.1f} V on purpose: " + (
-        "it obeys." if near else "it does not obey, or gives all it can."
+    text = Phrase("{posts_v:.2f} V where its module asks for about {asked:.1f} V on purpose: ", posts_v=posts_v, asked=asked) + (
+        Phrase("it obeys.") if near else Phrase("it does not obey, or gives all it can.")
     )
     return Judged(
-        verdict=Verdict.OPEN, text=text, limit=f"about {asked:.1f} V while commanded", source="common practice",
-        next_step="Read the posts at fast idle, nothing asked on purpose.",
+        verdict=Verdict.OPEN, text=text, limit=Phrase("about {asked:.1f} V while commanded", asked=asked), source=Phrase("common practice"),
+        next_step=Phrase("Read the posts at fast idle, nothing asked on purpose."),
     )  # fmt: skip
 
 
 def judge_commanded(posts_v: float, bus_v: float | None, system_v: float) -> Judged:
     """A machine commanded over a one-wire bus: does it obey, or does it hold its default voltage by itself."""
     blocks = system_v / 12
-    limit = f"line rests over {BUS_SHARE * system_v:.1f} V while commanded; default about {DEFAULT_V * blocks:.1f} V"
-    source = "ISO 17987-4 recessive level (from memory); default voltage common practice"
+    limit = Phrase(
+        "line rests over {rest_v:.1f} V while commanded; default about {default_v:.1f} V",
+        rest_v=BUS_SHARE * system_v,
+        default_v=DEFAULT_V * blocks,
+    )
+    source = Phrase("ISO 17987-4 recessive level (from memory); default voltage common practice")
     near = abs(posts_v - DEFAULT_V * blocks) < DEFAULT_WITHIN_V * blocks
     if bus_v is None:
-        step = "Read the bus terminal in the same state."
+        step = Phrase("Read the bus terminal in the same state.")
         return Judged(
             verdict=Verdict.OPEN,
-            text=f"{posts_v:.2f} V" + (": may be its default." if near else "."),
+            text=Phrase("{posts_v:.2f} V: may be its default.", posts_v=posts_v) if near else f"{posts_v:.2f} V.",
             limit=limit,
             source=source,
             next_step=step,
         )
     if bus_v < BUS_SHARE * system_v and near:
         return Judged(
-            verdict=Verdict.BAD, text=f"Default mode: it charges at {posts_v:.2f} V by itself, the bus is silent ({bus_v:.2f} V). Not the alternator.",
-            limit=limit, source=source, next_step="Follow the bus line: plugs and splices at front-end repairs, other members with codes, module power and ground, then a unit that never answers.",
+            verdict=Verdict.BAD, text=Phrase("Default mode: it charges at {posts_v:.2f} V by itself, the bus is silent ({bus_v:.2f} V). Not the alternator.", posts_v=posts_v, bus_v=bus_v),
+            limit=limit, source=source, next_step=Phrase("Follow the bus line: plugs and splices at front-end repairs, other members with codes, module power and ground, then a unit that never answers."),
         )  # fmt: skip
     if near:
         return Judged(
-            verdict=Verdict.WEAK, text=f"Bus at {bus_v:.2f} V, and yet it charges at its default {posts_v:.2f} V: it hears and does not answer.",
-            limit=limit, source=source, next_step="Levels along the line by scope; who has codes; then a replacement that does not match.",
+            verdict=Verdict.WEAK, text=Phrase("Bus at {bus_v:.2f} V, and yet it charges at its default {posts_v:.2f} V: it hears and does not answer.", bus_v=bus_v, posts_v=posts_v),
+            limit=limit, source=source, next_step=Phrase("Levels along the line by scope; who has codes; then a replacement that does not match."),
         )  # fmt: skip
     return Judged(
-        verdict=Verdict.GOOD if bus_v >= BUS_SHARE * system_v else Verdict.WEAK, text=f"Bus at {bus_v:.2f} V.", limit=limit, source=source
+        verdict=Verdict.GOOD if bus_v >= BUS_SHARE * system_v else Verdict.WEAK,
+        text=Phrase("Bus at {bus_v:.2f} V.", bus_v=bus_v),
+        limit=limit,
+        source=source,
     )
 
 
@@ -265,18 +300,24 @@ class Place:
 def places_of(sheet: Sheet, at: Conditions, states: Sequence[str]) -> list[Place]:
     """The places of this design in signal order: output, drops, small wires, each with its good value and band in every state."""
     maker = maker_of(sheet)
-    spots = [("posts", "Battery posts", sheet.plus, sheet.minus, "is it charging at all"), ("output", "Output stud to housing", maker.b, maker.case, "what the machine makes, read at itself"),
-             ("plus", "Output stud to battery plus", maker.b, sheet.plus, "loss on the way out: link, cable, joints"), ("case", "Housing to battery minus", maker.case, sheet.minus, "loss on the way back: mounting, strap, ground cable")]  # fmt: skip
+    spots = [("posts", Phrase("Battery posts"), sheet.plus, sheet.minus, Phrase("is it charging at all")), ("output", Phrase("Output stud to housing"), maker.b, maker.case, Phrase("what the machine makes, read at itself")),
+             ("plus", Phrase("Output stud to battery plus"), maker.b, sheet.plus, Phrase("loss on the way out: link, cable, joints")), ("case", Phrase("Housing to battery minus"), maker.case, sheet.minus, Phrase("loss on the way back: mounting, strap, ground cable"))]  # fmt: skip
     if isinstance(maker, Alternator):
-        wires = [("l", maker.l, "Lamp terminal", "key on: under 1.5 V and the lamp lit; running: as the output, lamp out"), ("ig", maker.ig, "Ignition terminal", "near battery voltage with the key on"),
-                 ("s", maker.s, "Sense terminal", "what the regulator believes the battery has"), ("bus", maker.bus, "Bus terminal", "rests near battery voltage while the module commands"),
-                 ("f", maker.f, "Field terminal", "what the regulator lets through to the field")]  # fmt: skip
+        wires = [("l", maker.l, Phrase("Lamp terminal"), Phrase("key on: under 1.5 V and the lamp lit; running: as the output, lamp out")), ("ig", maker.ig, Phrase("Ignition terminal"), Phrase("near battery voltage with the key on")),
+                 ("s", maker.s, Phrase("Sense terminal"), Phrase("what the regulator believes the battery has")), ("bus", maker.bus, Phrase("Bus terminal"), Phrase("rests near battery voltage while the module commands")),
+                 ("f", maker.f, Phrase("Field terminal"), Phrase("what the regulator lets through to the field"))]  # fmt: skip
         spots += [(key, title, point, maker.case, says) for key, point, title, says in wires if point]
         outside = sheet.element(maker.regulator) if maker.regulator else None
         if isinstance(outside, FieldRegulator):
             spots += [
-                ("reg", "Regulator feed", outside.feed, outside.ground, "its own power and ground: paint under it is a fault"),
-                ("regg", "Regulator ground to battery minus", outside.ground, sheet.minus, "its ground"),
+                (
+                    "reg",
+                    Phrase("Regulator feed"),
+                    outside.feed,
+                    outside.ground,
+                    Phrase("its own power and ground: paint under it is a fault"),
+                ),
+                ("regg", Phrase("Regulator ground to battery minus"), outside.ground, sheet.minus, Phrase("its ground")),
             ]
     found = []
     for key, title, red, black, says in spots:

@@ -11,6 +11,7 @@ from scipy import ndimage
 from iron_probe.core.arrays import Floats, Singles
 from iron_probe.core.errors import CaptureError
 from iron_probe.core.limits import CRANKING_LEAST_A
+from iron_probe.core.phrase import Phrase, together
 from iron_probe.core.trace.layout import Role
 
 WORK_HZ = 2000.0
@@ -114,9 +115,9 @@ def analyse(step_s: float, roles: Sequence[Role], data: Sequence[Singles], engin
     peak_at = early.start + int(np.argmax(amps[early]))
     inrush = float(amps[peak_at])
     features = [
-        Feature(name="cranking", start_s=begin, end_s=end, value=end - begin, unit="s", meaning="the starter draws; all means below are taken after the inrush"),
-        Feature(name="inrush", start_s=start_s + peak_at * step_s, end_s=start_s + peak_at * step_s, value=inrush, unit="A", meaning="the motor still stands: battery and circuit alone limit it"),
-        Feature(name="mean current", start_s=start_s + steady.start * coarse_s, end_s=start_s + steady.stop * coarse_s, value=mean_a, unit="A", meaning="high with low speed: drag or a tight engine; low with full volts: resistance in the circuit"),
+        Feature(name="cranking", start_s=begin, end_s=end, value=end - begin, unit="s", meaning=Phrase("the starter draws; all means below are taken after the inrush")),
+        Feature(name="inrush", start_s=start_s + peak_at * step_s, end_s=start_s + peak_at * step_s, value=inrush, unit="A", meaning=Phrase("the motor still stands: battery and circuit alone limit it")),
+        Feature(name=Phrase("mean current"), start_s=start_s + steady.start * coarse_s, end_s=start_s + steady.stop * coarse_s, value=mean_a, unit="A", meaning=Phrase("high with low speed: drag or a tight engine; low with full volts: resistance in the circuit")),
     ]  # fmt: skip
     mean_v = least_v = rest_v = supply = drop_v = None
     if Role.VOLTS in by_role:
@@ -126,7 +127,9 @@ def analyse(step_s: float, roles: Sequence[Role], data: Sequence[Singles], engin
         supply = _supply_ohm(coarse[: len(coarse_v)], coarse_v, first, last, coarse_s)
         at = start_s + (first + int(np.argmin(coarse_v[first:last]))) * coarse_s
         features.append(
-            Feature(name="least volts", start_s=at, end_s=at, value=least_v, unit="V", meaning="the deepest sag, at the inrush")
+            Feature(
+                name=Phrase("least volts"), start_s=at, end_s=at, value=least_v, unit="V", meaning=Phrase("the deepest sag, at the inrush")
+            )
         )
         features += _supply_feature(supply, begin, end)
     if Role.DROP in by_role:
@@ -134,12 +137,12 @@ def analyse(step_s: float, roles: Sequence[Role], data: Sequence[Singles], engin
         drop_v = float(drop[steady].mean())
         features.append(
             Feature(
-                name="drop while cranking",
+                name=Phrase("drop while cranking"),
                 start_s=start_s + steady.start * coarse_s,
                 end_s=start_s + steady.stop * coarse_s,
                 value=drop_v,
                 unit="V",
-                meaning="lead to lead, only while the current flows",
+                meaning=Phrase("lead to lead, only while the current flows"),
             )
         )
     rpm, first_hump, humps, more = _humps(coarse[steady], coarse_s, start_s + steady.start * coarse_s, engine)
@@ -158,8 +161,10 @@ def _supply_feature(supply_ohm: float | None, begin: float, end: float) -> list[
     """The resistance the volts lose by, as a feature of the crank's beginning; none when it could not be told."""
     if supply_ohm is None:
         return []
-    meaning = "ΔV/ΔI over the inrush: the battery's own, with all that lies between it and the voltage leads"
-    return [Feature(name="supply resistance", start_s=begin, end_s=min(begin + 0.4, end), value=supply_ohm, unit="Ω", meaning=meaning)]
+    meaning = Phrase("ΔV/ΔI over the inrush: the battery's own, with all that lies between it and the voltage leads")
+    return [
+        Feature(name=Phrase("supply resistance"), start_s=begin, end_s=min(begin + 0.4, end), value=supply_ohm, unit="Ω", meaning=meaning)
+    ]
 
 
 def _averaged(data: Singles, step_s: float, most_hz: float) -> tuple[float, Floats]:
@@ -218,7 +223,9 @@ def named_humps(trace: CrankTrace, cylinders: int, strokes: int, trigger_s: floa
         raise CaptureError("No humps stand out in this trace, so none can be named.")
     period = 60 / trace.rpm / (cylinders / (2 if strokes == 4 else 1))
     first = round((trigger_s - trace.first_hump_s) / period)
-    return tuple(replace(h, name=f"cylinder {firing_order[(h.place - 1 - first) % cylinders]}") for h in trace.humps)
+    return tuple(
+        replace(h, name=Phrase("cylinder {cylinders}", cylinders=firing_order[(h.place - 1 - first) % cylinders])) for h in trace.humps
+    )
 
 
 def _humps(
@@ -254,7 +261,7 @@ def _humps(
         end_s=begin + exact[-1] * step_s,
         value=rpm,
         unit="rpm",
-        meaning=f"{len(peaks)} humps, {per_turn:g} a turn: one hump, one compression",
+        meaning=Phrase("{peaks} humps, {per_turn:g} a turn: one hump, one compression", peaks=len(peaks), per_turn=per_turn),
     )
     return rpm, begin + float(exact[1]) * step_s, _evenness(smooth, peaks, engine), [feature]
 
@@ -293,7 +300,7 @@ def _evenness(smooth: Floats, peaks: NDArray[np.int64], engine: CrankedEngine) -
     relative, error = means / typical, np.hypot(errors, np.median(errors)) / typical
     short = max(short, CARRIED * float(1 - relative.min()))
     return tuple(
-        Hump(place=k + 1, name=f"hump {k + 1}", relative=float(relative[k]), error=float(error[k]),
+        Hump(place=k + 1, name=Phrase("hump {k}", k=k + 1), relative=float(relative[k]), error=float(error[k]),
              weak=bool(1 - relative[k] > short and 1 - relative[k] > WEAK_WIDTHS * error[k]))
         for k in range(count)
     )  # fmt: skip
@@ -314,7 +321,7 @@ def _hash(amps: Floats, step_s: float, begin: float, mean_a: float) -> tuple[int
             end_s=begin + run.stop * step_s,
             value=float(amps[run].min()),
             unit="A",
-            meaning="the current is gone for a moment: a brush off its commutator, a loose joint or the solenoid letting go",
+            meaning=Phrase("the current is gone for a moment: a brush off its commutator, a loose joint or the solenoid letting go"),
         )
         for run in gaps[:20]
     ]
@@ -334,7 +341,11 @@ def _hash(amps: Floats, step_s: float, begin: float, mean_a: float) -> tuple[int
                 end_s=begin + len(amps) * step_s,
                 value=rate,
                 unit="spikes/s",
-                meaning=f"spikes beyond {HASH_WIDTHS:g} widths of the noise and {100 * (HASH_SHARE):.0f} % of the current: brushes or commutator",
+                meaning=Phrase(
+                    "spikes beyond {hash_widths:g} widths of the noise and {hash_share:.0f} % of the current: brushes or commutator",
+                    hash_widths=HASH_WIDTHS,
+                    hash_share=100 * HASH_SHARE,
+                ),
             )
         )
     return len(gaps), rate, features
@@ -347,28 +358,56 @@ def _worded(trace: CrankTrace, engine: CrankedEngine) -> CrankTrace:
         share = trace.mean_a / engine.expected_a
         if slow and share > 1.25:
             words.append(
-                f"Slow ({trace.rpm:.0f} of {engine.expected_rpm:.0f} rpm) with high current ({trace.mean_a:.0f} of {engine.expected_a:.0f} A): the starter drags or the engine is tight."
+                Phrase(
+                    "Slow ({rpm:.0f} of {expected_rpm:.0f} rpm) with high current ({mean_a:.0f} of {expected_a:.0f} A): the starter drags or the engine is tight.",
+                    rpm=trace.rpm,
+                    expected_rpm=engine.expected_rpm,
+                    mean_a=trace.mean_a,
+                    expected_a=engine.expected_a,
+                )
             )
         elif slow and share < 0.85:
             words.append(
-                f"Slow ({trace.rpm:.0f} of {engine.expected_rpm:.0f} rpm) with low current ({trace.mean_a:.0f} of {engine.expected_a:.0f} A): resistance in the circuit, or brushes."
+                Phrase(
+                    "Slow ({rpm:.0f} of {expected_rpm:.0f} rpm) with low current ({mean_a:.0f} of {expected_a:.0f} A): resistance in the circuit, or brushes.",
+                    rpm=trace.rpm,
+                    expected_rpm=engine.expected_rpm,
+                    mean_a=trace.mean_a,
+                    expected_a=engine.expected_a,
+                )
             )
         elif slow:
             words.append(
-                f"Slow ({trace.rpm:.0f} of {engine.expected_rpm:.0f} rpm) at ordinary current: see volts at the posts and both drops."
+                Phrase(
+                    "Slow ({rpm:.0f} of {expected_rpm:.0f} rpm) at ordinary current: see volts at the posts and both drops.",
+                    rpm=trace.rpm,
+                    expected_rpm=engine.expected_rpm,
+                )
             )
         else:
             words.append(
-                f"{trace.rpm:.0f} rpm at {trace.mean_a:.0f} A: turns as it should ({engine.expected_rpm:.0f} rpm, {engine.expected_a:.0f} A)."
+                Phrase(
+                    "{rpm:.0f} rpm at {mean_a:.0f} A: turns as it should ({expected_rpm:.0f} rpm, {expected_a:.0f} A).",
+                    rpm=trace.rpm,
+                    mean_a=trace.mean_a,
+                    expected_rpm=engine.expected_rpm,
+                    expected_a=engine.expected_a,
+                )
             )
     if weak := [h for h in trace.humps if h.weak]:
-        words.append("Low compression: " + ", ".join(f"{h.name} {100 * (h.relative):.0f} % of the others" for h in weak) + ".")
+        words.append(
+            Phrase("Low compression: ")
+            + together([Phrase("{name} {relative:.0f} % of the others", name=h.name, relative=100 * h.relative) for h in weak])
+            + "."
+        )
     elif trace.humps:
-        words.append(f"Humps even within {100 * (max(abs(h.relative - 1) for h in trace.humps)):.0f} %: no cylinder stands out.")
+        words.append(
+            Phrase("Humps even within {humps:.0f} %: no cylinder stands out.", humps=100 * max(abs(h.relative - 1) for h in trace.humps))
+        )
     if trace.dropouts:
-        words.append(f"{trace.dropouts} dropout{'s' if trace.dropouts > 1 else ''}: a brush, a loose joint or the solenoid.")
+        words.append(Phrase("Dropouts: {count}. A brush, a loose joint or the solenoid.", count=trace.dropouts))
     if trace.hash_per_s > HASH_PER_S:
-        words.append(f"Hash: {trace.hash_per_s:.0f} spikes a second: brushes or commutator.")
+        words.append(Phrase("Hash: {hash_per_s:.0f} spikes a second: brushes or commutator.", hash_per_s=trace.hash_per_s))
     return replace(trace, words=tuple(words))
 
 

@@ -8,6 +8,7 @@ from iron_probe.core.bench.allowance import Limits, element_allowance_v
 from iron_probe.core.circuit.heavy_path import HeavyPath
 from iron_probe.core.circuit.network import Network
 from iron_probe.core.limits import NO_CURRENT_V, RECONCILE_SHARE, RECONCILE_V
+from iron_probe.core.phrase import Phrase
 
 
 class DropVerdict(StrEnum):
@@ -126,19 +127,24 @@ def judge(reading: DropReading, side: Side) -> JudgedDrop | None:
     turned = drop_v < 0 and abs(drop_v) > NO_CURRENT_V
     size = abs(drop_v)
     if not reading.loaded:
-        verdict, why = DropVerdict.NO_LOAD, "No current was flowing, so this proves nothing about the path. Measure it while cranking."
+        verdict, why = (
+            DropVerdict.NO_LOAD,
+            Phrase("No current was flowing, so this proves nothing about the path. Measure it while cranking."),
+        )
     elif size < NO_CURRENT_V and last - first == len(side.elements):
         verdict, why = (
             DropVerdict.NO_CURRENT,
-            "A whole side that loses nothing carries no current: look at the connection on the stud itself, or at the command.",
+            Phrase("A whole side that loses nothing carries no current: look at the connection on the stud itself, or at the command."),
         )
     elif turned:
         verdict = DropVerdict.UPHILL
-        why = "The point nearer the load reads higher than its source. Swap the leads and look at the contact: either the leads were reversed or there is a source that is not drawn."
+        why = Phrase(
+            "The point nearer the load reads higher than its source. Swap the leads and look at the contact: either the leads were reversed or there is a source that is not drawn."
+        )
     elif size > allowed:
-        verdict, why = DropVerdict.OVER, f"{size:.2f} V lost where {allowed:.2f} V is allowed."
+        verdict, why = DropVerdict.OVER, Phrase("{size:.2f} V lost where {allowed:.2f} V is allowed.", size=size, allowed=allowed)
     else:
-        verdict, why = DropVerdict.WITHIN, f"{size:.2f} V lost of {allowed:.2f} V allowed."
+        verdict, why = DropVerdict.WITHIN, Phrase("{size:.2f} V lost of {allowed:.2f} V allowed.", size=size, allowed=allowed)
     amps = reading.amps if reading.loaded and reading.amps else None
     return JudgedDrop(
         reading=reading,
@@ -180,19 +186,35 @@ def reconcile(judged: list[JudgedDrop], side: Side) -> Reconciliation | None:
     agrees = abs(missing - expected_open) <= tolerance
     mixed = len(cranks) > 1
     if agrees and not uncovered:
-        text = f"The parts add up to {parts_v:.2f} V of {whole_v:.2f} V: nothing hides between them."
+        text = Phrase(
+            "The parts add up to {parts_v:.2f} V of {whole_v:.2f} V: nothing hides between them.", parts_v=parts_v, whole_v=whole_v
+        )
     elif agrees:
-        text = f"The parts account for {parts_v:.2f} V of {whole_v:.2f} V; what is left is what the stretches not measured should lose."
+        text = Phrase(
+            "The parts account for {parts_v:.2f} V of {whole_v:.2f} V; what is left is what the stretches not measured should lose.",
+            parts_v=parts_v,
+            whole_v=whole_v,
+        )
     elif missing > 0 and uncovered:
-        text = f"{missing:.2f} V of {whole_v:.2f} V is not in any part: it lies in a stretch that no part covered."
+        text = Phrase(
+            "{missing:.2f} V of {whole_v:.2f} V is not in any part: it lies in a stretch that no part covered.",
+            missing=missing,
+            whole_v=whole_v,
+        )
     elif missing > 0:
-        text = f"The parts leave {missing:.2f} V of {whole_v:.2f} V unexplained although they cover the whole side: a joint moved between readings, or a probe sat on the lug and not on the stud."
+        text = Phrase(
+            "The parts leave {missing:.2f} V of {whole_v:.2f} V unexplained although they cover the whole side: a joint moved between readings, or a probe sat on the lug and not on the stud.",
+            missing=missing,
+            whole_v=whole_v,
+        )
     else:
-        text = (
-            f"The parts add up to {parts_v:.2f} V, more than the whole of {whole_v:.2f} V: the current or a joint changed between readings."
+        text = Phrase(
+            "The parts add up to {parts_v:.2f} V, more than the whole of {whole_v:.2f} V: the current or a joint changed between readings.",
+            parts_v=parts_v,
+            whole_v=whole_v,
         )
     if mixed and not agrees:
-        text += " They were taken in different cranks: repeat them in one."
+        text += Phrase(" They were taken in different cranks: repeat them in one.")
     return Reconciliation(
         side=side.name,
         whole_v=whole_v,
@@ -235,7 +257,11 @@ def next_drop(judged: list[JudgedDrop], sides: tuple[Side, Side]) -> NextDrop | 
         mine = [j for j in judged if j.side == side.name and j.verdict in (DropVerdict.WITHIN, DropVerdict.OVER, DropVerdict.NO_CURRENT)]
         latest = {(j.first, j.last): j for j in sorted(mine, key=lambda j: j.reading.number)}
         if (0, len(side.elements)) not in latest:
-            return NextDrop(side.points[0], side.points[-1], f"the whole {side.name} side first: one reading clears or accuses all of it")
+            return NextDrop(
+                side.points[0],
+                side.points[-1],
+                Phrase("the whole {name} side first: one reading clears or accuses all of it", name=side.name),
+            )
     for side in sides:
         mine = [j for j in judged if j.side == side.name and j.verdict in (DropVerdict.WITHIN, DropVerdict.OVER)]
         latest = {(j.first, j.last): j for j in sorted(mine, key=lambda j: j.reading.number)}
@@ -246,12 +272,16 @@ def next_drop(judged: list[JudgedDrop], sides: tuple[Side, Side]) -> NextDrop | 
         if last - first == 1 and (first, last) in latest:
             continue
         if last - first <= 1:
-            return NextDrop(side.points[first], side.points[last], f"{left_v:.2f} V is left for {side.elements[first]}: its own test")
+            return NextDrop(
+                side.points[first],
+                side.points[last],
+                Phrase("{left_v:.2f} V is left for {first}: its own test", left_v=left_v, first=side.elements[first]),
+            )
         middle = _middle(side, first, last)
         return NextDrop(
             side.points[first],
             side.points[middle],
-            f"halves the stretch that loses {left_v:.2f} V; the rest follows by subtraction within one crank",
+            Phrase("halves the stretch that loses {left_v:.2f} V; the rest follows by subtraction within one crank", left_v=left_v),
         )
     return None
 

@@ -3,6 +3,11 @@
 from dataclasses import dataclass
 from enum import StrEnum
 
+from iron_probe.core.phrase import Phrase
+
+NO_SOURCE = Phrase("common practice, no source")
+"""Said of a limit that many hold and nobody published."""
+
 
 class Verdict(StrEnum):
     """`OPEN` proves nothing yet: something must be done first."""

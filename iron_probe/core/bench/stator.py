@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import pi, sqrt
 
-from iron_probe.core.bench.judged import Judged, Verdict
+from iron_probe.core.bench.judged import NO_SOURCE, Judged, Verdict
 from iron_probe.core.bench.typed_value import LARGEST_AC_V, parse_quantity
 from iron_probe.core.circuit.charging import Joined
 from iron_probe.core.circuit.elements import Stator
@@ -19,6 +19,7 @@ from iron_probe.core.limits import (
     STATOR_RPM_APART_SHARE,
     WINDING_GROUND_OHM,
 )
+from iron_probe.core.phrase import Phrase, together
 
 PAIRS = ((1, 2), (2, 3), (3, 1))
 PAIR_OHM = (0.1, 1.5)
@@ -27,7 +28,6 @@ DIODE_V = (0.25, 0.75)
 """Forward voltage of a rectifier diode on a diode tester [V] (0.3 to 0.6 V: common practice)."""
 OPEN_WINDING_OHM = 1e3
 """A winding over this is open [Ω]."""
-SOURCE = "common practice, no source"
 
 
 def judge_pair_ohms(ohms: Sequence[float], leads_ohm: float, joined: Joined = "star") -> Judged:
@@ -37,32 +37,41 @@ def judge_pair_ohms(ohms: Sequence[float], leads_ohm: float, joined: Joined = "s
         raise ReadingError(
             f"The leads ({leads_ohm:.2f} Ω) read more than a pair ({min(ohms):.2f} Ω): short the leads again and take all three anew."
         )
-    limit = f"{PAIR_OHM[0]:g} to {PAIR_OHM[1]:g} Ω and equal within {100 * PAIRS_APART_OHM_SHARE:.0f} %"
-    shown = ", ".join(f"{a}-{b} {o:.2f} Ω" if o < 1e5 else f"{a}-{b} open" for (a, b), o in zip(PAIRS, own, strict=True))
+    limit = Phrase(
+        "{least:g} to {most:g} Ω and equal within {apart:.0f} %",
+        least=PAIR_OHM[0],
+        most=PAIR_OHM[1],
+        apart=100 * PAIRS_APART_OHM_SHARE,
+    )
+    shown = together([f"{a}-{b} {o:.2f} Ω" if o < 1e5 else Phrase("{a}-{b} open", a=a, b=b) for (a, b), o in zip(PAIRS, own, strict=True)])
 
     def say(verdict: Verdict, text: str) -> Judged:
-        return Judged(verdict=verdict, text=f"{shown}: {text}", limit=limit, source=SOURCE)
+        return Judged(verdict=verdict, text=shown + ": " + text, limit=limit, source=NO_SOURCE)
 
     dead = [k for k, o in enumerate(own) if o > OPEN_WINDING_OHM]
     if len(dead) == 3:
-        return say(Verdict.BAD, "all open. Is the plug the right one?")
+        return say(Verdict.BAD, Phrase("all open. Is the plug the right one?"))
     if len(dead) == 2:
         phase = (set(PAIRS[dead[0]]) & set(PAIRS[dead[1]])).pop()
-        return say(Verdict.BAD, f"phase {phase} is open.")
+        return say(Verdict.BAD, Phrase("phase {phase} is open.", phase=phase))
     if dead:
-        return say(Verdict.BAD, "one pair open: an open phase opens two in a star and none in a delta. Repeat at clean pins.")
+        return say(Verdict.BAD, Phrase("one pair open: an open phase opens two in a star and none in a delta. Repeat at clean pins."))
     mean = sum(own) / 3
     if max(own) - min(own) > PAIRS_APART_OHM_SHARE * max(mean, 0.05):
         low, high = min(range(3), key=lambda k: own[k]), max(range(3), key=lambda k: own[k])
         if joined == "delta" and own[high] > DELTA_OPEN_RATIO * sorted(own)[1]:
             return say(
                 Verdict.BAD,
-                f"pair {PAIRS[high][0]}-{PAIRS[high][1]} is twice the others: its winding is open, the way round is what reads.",
+                Phrase(
+                    "pair {high}-{other} is twice the others: its winding is open, the way round is what reads.",
+                    high=PAIRS[high][0],
+                    other=PAIRS[high][1],
+                ),
             )
-        return say(Verdict.BAD, f"unequal: pair {PAIRS[low][0]}-{PAIRS[low][1]} is low, turns are shorted.")
+        return say(Verdict.BAD, Phrase("unequal: pair {low}-{other} is low, turns are shorted.", low=PAIRS[low][0], other=PAIRS[low][1]))
     return say(
         Verdict.GOOD if PAIR_OHM[0] <= mean <= PAIR_OHM[1] else Verdict.WEAK,
-        "equal." if mean <= PAIR_OHM[1] else "equal but high: corroded plug?",
+        Phrase("equal.") if mean <= PAIR_OHM[1] else Phrase("equal but high: corroded plug?"),
     )
 
 
@@ -73,28 +82,41 @@ def judge_winding_ohm(ohm: float, leads_ohm: float) -> Judged:
         raise ReadingError(
             f"The leads ({leads_ohm:.2f} Ω) read more than the winding ({ohm:.2f} Ω): short the leads again and take both anew."
         )
-    limit = f"{PAIR_OHM[0]:g} to {PAIR_OHM[1]:g} Ω"
+    limit = Phrase("{least:g} to {most:g} Ω", least=PAIR_OHM[0], most=PAIR_OHM[1])
     if own > OPEN_WINDING_OHM:
-        return Judged(verdict=Verdict.BAD, text="1-2 open: the winding is open. Is the plug the right one?", limit=limit, source=SOURCE)
+        return Judged(
+            verdict=Verdict.BAD, text=Phrase("1-2 open: the winding is open. Is the plug the right one?"), limit=limit, source=NO_SOURCE
+        )
     if own < PAIR_OHM[0]:
         return Judged(
-            verdict=Verdict.WEAK, text=f"1-2 {own:.2f} Ω: low, turns may be shorted. Its AC volts tell.", limit=limit, source=SOURCE
+            verdict=Verdict.WEAK,
+            text=Phrase("1-2 {own:.2f} Ω: low, turns may be shorted. Its AC volts tell.", own=own),
+            limit=limit,
+            source=NO_SOURCE,
         )
     sound = own <= PAIR_OHM[1]
-    text = f"1-2 {own:.2f} Ω: " + ("as a winding has it." if sound else "high: corroded plug?")
-    return Judged(verdict=Verdict.GOOD if sound else Verdict.WEAK, text=text, limit=limit, source=SOURCE)
+    text = f"1-2 {own:.2f} Ω: " + (Phrase("as a winding has it.") if sound else Phrase("high: corroded plug?"))
+    return Judged(verdict=Verdict.GOOD if sound else Verdict.WEAK, text=text, limit=limit, source=NO_SOURCE)
 
 
 def judge_winding_volts(volts: float, rpm: float, per_krpm: float) -> Judged:
     """AC volts of a single winding, plug off, at an engine speed; `per_krpm` what a sound one makes at 1000 rpm."""
     expected = per_krpm * rpm / 1000
     share = volts / expected if expected else 0.0
-    verdict, text = Verdict.WEAK, "low: shorted turns, weak magnets, or another speed."
+    verdict, text = Verdict.WEAK, Phrase("low: shorted turns, weak magnets, or another speed.")
     if share < 0.3:
-        verdict, text = Verdict.BAD, "hardly any: magnets, the winding, or not turning."
+        verdict, text = Verdict.BAD, Phrase("hardly any: magnets, the winding, or not turning.")
     elif share > 0.8:
-        verdict, text = Verdict.GOOD, f"as it should be; behind a bridge without load about {2 * sqrt(2) / pi * volts:.0f} V DC."
-    return Judged(verdict=verdict, text=f"1-2 {volts:.1f} V: {text}", limit=f"about {expected:.0f} V at {rpm:.0f} rpm", source=SOURCE)
+        verdict, text = (
+            Verdict.GOOD,
+            Phrase("as it should be; behind a bridge without load about {volts:.0f} V DC.", volts=2 * sqrt(2) / pi * volts),
+        )
+    return Judged(
+        verdict=verdict,
+        text=f"1-2 {volts:.1f} V: " + text,
+        limit=Phrase("about {expected:.0f} V at {rpm:.0f} rpm", expected=expected, rpm=rpm),
+        source=NO_SOURCE,
+    )
 
 
 def bridge_mean_v(line_rms_v: float) -> float:
@@ -107,9 +129,9 @@ def judge_ground(ohms: float) -> Judged:
     bad = ohms < WINDING_GROUND_OHM
     return Judged(
         verdict=Verdict.BAD if bad else Verdict.GOOD,
-        text="A winding touches its core." if bad else "Isolated.",
-        limit="infinite (over 100 kΩ)",
-        source=SOURCE,
+        text=Phrase("A winding touches its core.") if bad else Phrase("Isolated."),
+        limit=Phrase("infinite (over 100 kΩ)"),
+        source=NO_SOURCE,
     )
 
 
@@ -117,25 +139,33 @@ def judge_pair_volts(volts: Sequence[float], rpm: float, per_krpm: float, joined
     """AC volts of the three pairs, plug off, at an engine speed; `per_krpm` what a sound pair makes at 1000 rpm. A delta with a winding
     open still makes all three without load: equal volts clear it only together with its ohms."""
     expected = per_krpm * rpm / 1000
-    limit = f"about {expected:.0f} V at {rpm:.0f} rpm and equal within {100 * PAIRS_APART_V_SHARE:.0f} %"
+    limit = Phrase(
+        "about {expected:.0f} V at {rpm:.0f} rpm and equal within {apart:.0f} %",
+        expected=expected,
+        rpm=rpm,
+        apart=100 * PAIRS_APART_V_SHARE,
+    )
     shown = ", ".join(f"{a}-{b} {v:.1f} V" for (a, b), v in zip(PAIRS, volts, strict=True))
     mean = sum(volts) / 3
 
     def say(verdict: Verdict, text: str) -> Judged:
-        return Judged(verdict=verdict, text=f"{shown}: {text}", limit=limit, source=SOURCE)
+        return Judged(verdict=verdict, text=shown + ": " + text, limit=limit, source=NO_SOURCE)
 
     weak = [k for k, v in enumerate(volts) if v < 0.5 * max(volts)]
     if max(volts) < 0.3 * expected:
-        return say(Verdict.BAD, "hardly any: magnets, all phases, or not turning.")
+        return say(Verdict.BAD, Phrase("hardly any: magnets, all phases, or not turning."))
     if len(weak) == 2:
         phase = (set(PAIRS[weak[0]]) & set(PAIRS[weak[1]])).pop()
-        return say(Verdict.BAD, f"both pairs of phase {phase} are down: that phase is open or shorted.")
+        return say(Verdict.BAD, Phrase("both pairs of phase {phase} are down: that phase is open or shorted.", phase=phase))
     if max(volts) - min(volts) > PAIRS_APART_V_SHARE * mean:
-        return say(Verdict.BAD, "unequal: shorted turns in the weaker pair.")
+        return say(Verdict.BAD, Phrase("unequal: shorted turns in the weaker pair."))
     if mean > 0.8 * expected:
-        caveat = " A delta with an open winding looks equal too without load: its ohms by pair tell." if joined == "delta" else ""
-        return say(Verdict.GOOD, f"equal; behind a bridge without load about {bridge_mean_v(mean):.0f} V DC.{caveat}")
-    return say(Verdict.WEAK, "equal but low: speed, or weak magnets.")
+        caveat = Phrase(" A delta with an open winding looks equal too without load: its ohms by pair tell.") if joined == "delta" else ""
+        return say(
+            Verdict.GOOD,
+            Phrase("equal; behind a bridge without load about {mean:.0f} V DC.{caveat}", mean=bridge_mean_v(mean), caveat=caveat),
+        )
+    return say(Verdict.WEAK, Phrase("equal but low: speed, or weak magnets."))
 
 
 @dataclass(frozen=True, slots=True)
@@ -163,7 +193,7 @@ def read_matrix(typed: Mapping[str, str], phases: int = 3) -> list[DiodeTest]:
         swapped = all(f is not None and r is not None and f > 2 and DIODE_V[0] <= r <= DIODE_V[1] for _, f, r in cells)
         for phase, forward, reverse in cells:
             f, r = (reverse, forward) if swapped else (forward, reverse)
-            diodes.append(DiodeTest(phase, rail, f, r, _word(f, r) + (", leads were swapped on this rail" if swapped else "")))
+            diodes.append(DiodeTest(phase, rail, f, r, _word(f, r) + (Phrase(", leads were swapped on this rail") if swapped else "")))
     return diodes
 
 
@@ -171,23 +201,28 @@ def judge_matrix(diodes: Sequence[DiodeTest], star_grounded: bool, winding_ohm: 
     """What the matrix says, and whether a shorted diode can drain the battery on this drawing: to a grounded star through the one winding
     of its phase."""
     bad = [d for d in diodes if d.word.startswith(("shorted", "open", "leaky"))]
-    limit = f"{DIODE_V[0]:g} to {DIODE_V[1]:g} V one way, open the other"
+    limit = Phrase("{low:g} to {high:g} V one way, open the other", low=DIODE_V[0], high=DIODE_V[1])
     if not bad:
         done = [d for d in diodes if d.word.startswith("sound")]
         return Judged(
             verdict=Verdict.GOOD if len(done) == len(diodes) else Verdict.OPEN,
-            text=f"{len(done)} of {len(diodes)} sound.",
+            text=Phrase("{done} of {diodes} sound.", done=len(done), diodes=len(diodes)),
             limit=limit,
-            source=SOURCE,
+            source=NO_SOURCE,
         )
-    words = "; ".join(f"phase {d.phase} to {d.rail}: {d.word}" for d in bad)
+    words = together([Phrase("phase {phase} to {rail}: {word}", phase=d.phase, rail=d.rail, word=d.word) for d in bad], "; ")
     shorted = [d for d in bad if d.word.startswith("shorted")]
     plus = any(d.rail == "+" for d in shorted)
     if plus and star_grounded:
-        words += f". It drains the battery through the winding to the grounded star: about {12 / max(winding_ohm, 0.1):.0f} A."
+        words += Phrase(
+            ". It drains the battery through the winding to the grounded star: about {winding_ohm:.0f} A.",
+            winding_ohm=12 / max(winding_ohm, 0.1),
+        )
     elif plus:
-        words += ". By itself it drains nothing: the windings have no way to minus. A drain needs a second fault, a winding to ground or a shorted diode to minus."
-    return Judged(verdict=Verdict.BAD, text=words, limit=limit, source=SOURCE)
+        words += Phrase(
+            ". By itself it drains nothing: the windings have no way to minus. A drain needs a second fault, a winding to ground or a shorted diode to minus."
+        )
+    return Judged(verdict=Verdict.BAD, text=words, limit=limit, source=NO_SOURCE)
 
 
 def _volts(text: str) -> float | None:
@@ -197,14 +232,14 @@ def _volts(text: str) -> float | None:
 
 def _word(forward: float | None, reverse: float | None) -> str:
     if forward is None or reverse is None:
-        return "not read both ways"
+        return Phrase("not read both ways")
     if forward < DIODE_SHORT_V and reverse < DIODE_SHORT_V:
         return "shorted"
     if forward > 2 and reverse > 2:
         return "open"
     if DIODE_V[0] <= forward <= DIODE_V[1] and reverse > 2:
         return "sound"
-    return "leaky" if reverse <= 2 else "odd: repeat it"
+    return Phrase("leaky") if reverse <= 2 else Phrase("odd: repeat it")
 
 
 def judge_unplugged(stator: Stator, typed: Mapping[str, str]) -> tuple[list[DiodeTest], list[tuple[str, Judged]]]:
@@ -215,18 +250,22 @@ def judge_unplugged(stator: Stator, typed: Mapping[str, str]) -> tuple[list[Diod
     volts = {k: abs(parse_quantity(typed[k], "V", LARGEST_AC_V).value) for k in ("v12", "v23", "v31") if typed.get(k, "").strip()}
     three = stator.p3 is not None
     if three and {"p12", "p23", "p31"} <= set(ohms):
-        found.append(("ohms by pair", judge_pair_ohms([ohms["p12"], ohms["p23"], ohms["p31"]], ohms.get("leads", 0.0), stator.joined)))
+        found.append(
+            (Phrase("ohms by pair"), judge_pair_ohms([ohms["p12"], ohms["p23"], ohms["p31"]], ohms.get("leads", 0.0), stator.joined))
+        )
     elif not three and "p12" in ohms:
-        found.append(("ohms of the winding", judge_winding_ohm(ohms["p12"], ohms.get("leads", 0.0))))
+        found.append((Phrase("ohms of the winding"), judge_winding_ohm(ohms["p12"], ohms.get("leads", 0.0))))
     if "ground" in ohms:
-        found.append(("to ground", judge_ground(ohms["ground"])))
+        found.append((Phrase("to ground"), judge_ground(ohms["ground"])))
     rpm, made = typed.get("rpm", "").strip(), stator.pair_v_per_krpm
     if rpm and not rpm.isdecimal():
         raise ReadingError(f"“{rpm[:20]}” is no engine speed: type revolutions a minute, such as 2000.")
     if rpm and three and len(volts) == 3:
-        found.append(("AC volts by pair", judge_pair_volts([volts["v12"], volts["v23"], volts["v31"]], float(rpm), made, stator.joined)))
+        found.append(
+            (Phrase("AC volts by pair"), judge_pair_volts([volts["v12"], volts["v23"], volts["v31"]], float(rpm), made, stator.joined))
+        )
     elif rpm and not three and "v12" in volts:
-        found.append(("AC volts of the winding", judge_winding_volts(volts["v12"], float(rpm), made)))
+        found.append((Phrase("AC volts of the winding"), judge_winding_volts(volts["v12"], float(rpm), made)))
     diodes = read_matrix(typed, len(stator.phases()))
     if any(d.forward is not None or d.reverse is not None for d in diodes):
         found.append(("diodes", judge_matrix(diodes, stator.star_grounded, stator.phase_mohm / 1000)))

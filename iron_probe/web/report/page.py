@@ -14,7 +14,7 @@ from iron_probe.core.job.lines import ClosedLine
 from iron_probe.core.job.outcome import spared, told_figures
 from iron_probe.core.job.step import JobStep
 from iron_probe.web import fault_words, finding_words, guide_words, words
-from iron_probe.web.language import _
+from iron_probe.web.language import _, worded
 from iron_probe.work.drain_work import DrainWork, drain_word
 from iron_probe.work.drop_work import Work
 from iron_probe.work.guide_work import concern_of
@@ -115,7 +115,7 @@ def finding_of(
 
 def _of_drain(drain: DrainWork | None, step: JobStep) -> tuple[str, ...]:
     if drain and drain.level_a is not None and drain.finding.named:
-        named = "; ".join(f"{n.title} {n.why}, {words.amps(n.best_a)}" for n in drain.finding.named)
+        named = "; ".join(f"{n.title} {worded(n.why)}, {words.amps(n.best_a)}" for n in drain.finding.named)
         return (_("Asleep it drew %s, where %s are allowed: %s.") % (words.amps(drain.level_a), words.amps(drain.limit.limit_a), named),)
     told = drain_word(drain) if drain else ""
     return (told,) if told else (guide_words.unproven(step),)

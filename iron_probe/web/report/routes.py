@@ -17,7 +17,8 @@ from iron_probe.store import queries
 from iron_probe.store.own_yard import own_yard
 from iron_probe.store.prints import print_of, prints_of
 from iron_probe.store.tables import now
-from iron_probe.web.language import N_
+from iron_probe.web import words
+from iron_probe.web.language import N_, _, worded
 from iron_probe.web.page import CurrentJob, Db, Form, GuideShown, entry_id, guide_now, templates
 from iron_probe.web.repair.routes import todo_list
 from iron_probe.web.report.given import as_pdf
@@ -47,16 +48,18 @@ def tell(test: ToldTest) -> str:
     """A test of another screen in a sentence."""
     if test.judged is not None:
         j = test.judged
-        return (f"{test.typed}, " if test.typed else "") + f"{j.verdict.value}: {j.text} Limit: {j.limit}."
+        return (f"{test.typed}, " if test.typed else "") + f"{words.JUDGED[j.verdict]}: {worded(j.text)} {_('Limit')}: {worded(j.limit)}."
     if test.blew is not None:
-        return f"{test.typed}: {test.blew.word}"
+        return f"{test.typed}: {worded(test.blew.word)}"
     if test.trip is None:
         return test.words
     trip = test.trip
-    ran = trip.branches[trip.runaway].title if trip.runaway is not None else "no single branch"
+    ran = trip.branches[trip.runaway].title if trip.runaway is not None else _("no single branch")
     cleared = ", ".join(b.title.lower() for b in trip.branches if b.word is BranchWord.CLEARED)
-    told = f"{ran} ran away ({trip.kind}), {trip.multiple:.1f} times the rating for {trip.surge_s:.2g} s"
-    return f"{told}; cleared: {cleared}." if cleared else f"{told}."
+    told = _("{part} ran away ({kind}), {times:.1f} times the rating for {seconds:.2g} s").format(
+        part=ran, kind=trip.kind, times=trip.multiple, seconds=trip.surge_s
+    )
+    return f"{told}; {_('cleared')}: {cleared}." if cleared else f"{told}."
 
 
 @router.get("/jobs/{number}/report")

@@ -18,6 +18,7 @@ from iron_probe.core.limits import (
     CAPACITY_WARM_DEGC,
     RETEST_CHARGE,
 )
+from iron_probe.core.phrase import Phrase
 
 PEUKERT = (1.1, 1.17, 1.25)
 """Exponent of a lead-acid block: low, usual, high (Peukert's law; range from memory). LiFePO4 takes 1.02 to 1.06."""
@@ -132,39 +133,69 @@ def _ends(minutes: np.ndarray, volts: np.ndarray, floor_v: float) -> float | Non
 
 
 def _judge(run: CapacityRun, found: Delivered, exponents: Sequence[float]) -> Judged:
-    limit = f"good from {100 * CAPACITY_GOOD_SHARE:.0f} % of {run.rated_ah:g} Ah at 20 h, bad under {100 * CAPACITY_BAD_SHARE:.0f} %; floor {run.floor_v:g} V"
-    source = (
-        f"Peukert t = H (C/IH)^k with k {exponents[0]:g} to {exponents[2]:g} (from memory); 80 % after IEEE 450 (from memory); "
-        f"a good one gives {100 * left_by_cold(run.temp_degc):.0f} % at {run.temp_degc:.0f} °C ({100 * CAPACITY_LOST_PER_K:.1f} % a kelvin, from memory)"
+    limit = Phrase(
+        "good from {good:.0f} % of {rated_ah:g} Ah at 20 h, bad under {bad:.0f} %; floor {floor_v:g} V",
+        good=100 * CAPACITY_GOOD_SHARE,
+        rated_ah=run.rated_ah,
+        bad=100 * CAPACITY_BAD_SHARE,
+        floor_v=run.floor_v,
+    )
+    source = Phrase(
+        "Peukert t = H (C/IH)^k with k {least:g} to {most:g} (from memory); 80 % after IEEE 450 (from memory); a good one gives {left:.0f} % at {temp_degc:.0f} °C ({lost:.1f} % a kelvin, from memory)",
+        least=exponents[0],
+        most=exponents[2],
+        left=100 * left_by_cold(run.temp_degc),
+        temp_degc=run.temp_degc,
+        lost=100 * CAPACITY_LOST_PER_K,
     )
 
     def say(verdict: Verdict, text: str, next_step: str = "") -> Judged:
         return Judged(verdict=verdict, text=text, limit=limit, source=source, next_step=next_step)
 
-    least = f"at least {100 * found.low:.0f} % of its rating"
+    least = Phrase("at least {low:.0f} % of its rating", low=100 * found.low)
     if found.low >= CAPACITY_GOOD_SHARE and (found.bound is Bound.AT_LEAST):
-        return say(Verdict.GOOD, f"Gave {least}{'' if found.reached else ', and still above the floor. Stop here'}.", "Recharge at once.")
-    if found.reached and found.bound is Bound.AT_LEAST:
-        charge = "its charge was not known" if run.charge is None else f"it was only {100 * run.charge:.0f} % charged"
         return say(
-            Verdict.OPEN, f"Gave {least}, but {charge} when this began: what was not put in cannot come out.",
-            "Charge it full, rest, read its rest volts, run it down again.",
+            Verdict.GOOD,
+            Phrase("Gave {least}.", least=least)
+            if found.reached
+            else Phrase("Gave {least}, and still above the floor. Stop here.", least=least),
+            Phrase("Recharge at once."),
+        )
+    if found.reached and found.bound is Bound.AT_LEAST:
+        charge = (
+            Phrase("its charge was not known")
+            if run.charge is None
+            else Phrase("it was only {charge:.0f} % charged", charge=100 * run.charge)
+        )
+        return say(
+            Verdict.OPEN, Phrase("Gave {least}, but {charge} when this began: what was not put in cannot come out.", least=least, charge=charge),
+            Phrase("Charge it full, rest, read its rest volts, run it down again."),
         )  # fmt: skip
     if found.reached:
-        words = f"{100 * found.share:.0f} % of its rating ({100 * found.low:.0f} % to {100 * found.high:.0f} %)."
+        words = Phrase(
+            "{share:.0f} % of its rating ({low:.0f} % to {high:.0f} %).",
+            share=100 * found.share,
+            low=100 * found.low,
+            high=100 * found.high,
+        )
         if found.low >= CAPACITY_GOOD_SHARE:
-            return say(Verdict.GOOD, words, "Recharge at once: it is empty now.")
+            return say(Verdict.GOOD, words, Phrase("Recharge at once: it is empty now."))
         if found.high < CAPACITY_BAD_SHARE:
             return say(Verdict.BAD, words)
         crosses = found.low < CAPACITY_BAD_SHARE or found.high >= CAPACITY_GOOD_SHARE
-        return say(Verdict.WEAK, words + (" The interval crosses a limit." if crosses else ""), "Recharge at once.")
+        return say(Verdict.WEAK, words + (Phrase(" The interval crosses a limit.") if crosses else ""), Phrase("Recharge at once."))
     if found.bound is Bound.AT_MOST:
         return say(
             Verdict.BAD,
-            f"The curve already proves it: carried on, it reaches {run.floor_v:g} V at {found.ends_minutes or 0:.0f} min at the latest, under {100 * found.share:.0f} % of its rating. Stop here.",
-            "Recharge at once.",
+            Phrase(
+                "The curve already proves it: carried on, it reaches {floor_v:g} V at {ends_minutes:.0f} min at the latest, under {share:.0f} % of its rating. Stop here.",
+                floor_v=run.floor_v,
+                ends_minutes=found.ends_minutes or 0,
+                share=100 * found.share,
+            ),
+            Phrase("Recharge at once."),
         )
-    return say(Verdict.OPEN, f"Gave {least} so far, still above the floor. Go on.")
+    return say(Verdict.OPEN, Phrase("Gave {least} so far, still above the floor. Go on.", least=least))
 
 
 def share_accepted(accepted_ah: float, rated_ah: float) -> tuple[float, float]:
@@ -179,8 +210,8 @@ def judge_accepted(accepted_ah: float, rated_ah: float) -> Judged:
     low, high = share_accepted(accepted_ah, rated_ah)
     verdict = Verdict.BAD if high < CAPACITY_BAD_SHARE else Verdict.GOOD if low >= CAPACITY_GOOD_SHARE else Verdict.WEAK
     return Judged(
-        verdict=verdict, text=f"{accepted_ah:g} Ah from flat: it holds {100 * low:.0f} % to {100 * high:.0f} % of its rating.",
-        limit=f"good from {100 * CAPACITY_GOOD_SHARE:.0f} %, bad under {100 * CAPACITY_BAD_SHARE:.0f} %",
-        source="what was not put in cannot come out; up to 15 % of lead-acid's charge is lost (common practice)",
-        next_step="Only from truly flat (10.5 V under load) to a tail current under 1 % does this count.",
+        verdict=verdict, text=Phrase("{accepted_ah:g} Ah from flat: it holds {low:.0f} % to {high:.0f} % of its rating.", accepted_ah=accepted_ah, low=100 * low, high=100 * high),
+        limit=Phrase("good from {good:.0f} %, bad under {bad:.0f} %", good=100 * CAPACITY_GOOD_SHARE, bad=100 * CAPACITY_BAD_SHARE),
+        source=Phrase("what was not put in cannot come out; up to 15 % of lead-acid's charge is lost (common practice)"),
+        next_step=Phrase("Only from truly flat (10.5 V under load) to a tail current under 1 % does this count."),
     )  # fmt: skip

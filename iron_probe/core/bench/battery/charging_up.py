@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from iron_probe.core.circuit.battery import Chemistry
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import CHARGED_REST_HOURS, CHARGER_BULK_SHARE
+from iron_probe.core.phrase import Phrase
 
 EFFICIENCY: dict[Chemistry, float] = {"flooded": 0.85, "agm": 0.92, "gel": 0.9, "lifepo4": 0.98}
 """Amp-hours given back of those put in (common practice)."""
@@ -37,9 +38,9 @@ def plan_charge(charge: float, rated_ah: float, share_left: float, chemistry: Ch
     bulk = max(CHARGER_BULK_SHARE - charge, 0.0) * whole / EFFICIENCY[chemistry] / amps
     taper = max(TAPER_HOURS[chemistry] * min(1.0, (1 - charge) / (1 - CHARGER_BULK_SHARE)), (missing - bulk * amps) / amps)
     caution = (
-        "Ventilate, no sparks, charger off before the clips."
+        Phrase("Ventilate, no sparks, charger off before the clips.")
         if chemistry != "lifepo4"
-        else "Charger for this chemistry only; not below 0 °C."
+        else Phrase("Charger for this chemistry only; not below 0 °C.")
     )
     hours = bulk + taper
     return ChargePlan(amps=amps, most_a=most, put_back_ah=missing, hours=hours, measure_hours=hours + CHARGED_REST_HOURS, caution=caution)

@@ -2,10 +2,10 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from enum import StrEnum
 
 from iron_probe.core.bench.judged import Verdict
 from iron_probe.core.limits import RETEST_CHARGE
+from iron_probe.core.phrase import Phrase, Sentences
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -24,11 +24,11 @@ SELF_PROVING = ("accepted",)
 """Tests that charge it themselves."""
 
 
-class NotCondemned(StrEnum):
+class NotCondemned(Sentences):
     """Why a battery cannot be condemned yet."""
 
-    WAS_FLAT = "It was flat: one deep discharge condemns nothing. Recharge, rest, and repeat a load or capacity test."
-    NOT_TESTED = "No test that judges it has failed on a charged battery: rest volts, then a load or capacity test."
+    WAS_FLAT = Phrase("It was flat: one deep discharge condemns nothing. Recharge, rest, and repeat a load or capacity test.")
+    NOT_TESTED = Phrase("No test that judges it has failed on a charged battery: rest volts, then a load or capacity test.")
 
 
 def why_not_condemned(tests: Sequence[MadeTest]) -> NotCondemned | None:

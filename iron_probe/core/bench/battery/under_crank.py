@@ -6,6 +6,7 @@ from iron_probe.core.bench.judged import Judged, Verdict
 from iron_probe.core.circuit.battery import LAG_V, BatteryState, Chemistry, internal_resistance_ohm, open_circuit_v
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import CRANKING_GOOD_V, CRANKING_LOW_V, CRANKING_NAMES_SHARE, POST_TO_CLAMP_V
+from iron_probe.core.phrase import Phrase, together
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -65,38 +66,63 @@ def judge_cranking(crank: CrankVolts) -> CrankShares:
 
 
 def _judge(crank: CrankVolts, expected: float, charge_v: float, resistance_v: float, draw_v: float, joint_v: float) -> Judged:
-    limit = f"{CRANKING_GOOD_V:g} V while turning; {CRANKING_LOW_V:g} V is low; post to clamp {POST_TO_CLAMP_V:g} V"
-    source = "common practice, no source; expected value from the sheet's starter and the rated CCA"
+    limit = Phrase(
+        "{good_v:g} V while turning; {low_v:g} V is low; post to clamp {joint_v:g} V",
+        good_v=CRANKING_GOOD_V,
+        low_v=CRANKING_LOW_V,
+        joint_v=POST_TO_CLAMP_V,
+    )
+    source = Phrase("common practice, no source; expected value from the sheet's starter and the rated CCA")
 
     def say(verdict: Verdict, text: str, next_step: str = "") -> Judged:
         return Judged(verdict=verdict, text=text, limit=limit, source=source, next_step=next_step)
 
-    joint = f" Post to clamp loses {joint_v:.2f} V: clean and tighten that joint first." if joint_v > POST_TO_CLAMP_V else ""
+    joint = (
+        Phrase(" Post to clamp loses {joint_v:.2f} V: clean and tighten that joint first.", joint_v=joint_v)
+        if joint_v > POST_TO_CLAMP_V
+        else ""
+    )
     if crank.posts_v >= CRANKING_GOOD_V:
         return say(
-            Verdict.WEAK if joint else Verdict.GOOD, f"{crank.posts_v:.2f} V at the posts: the battery holds under this crank.{joint}"
+            Verdict.WEAK if joint else Verdict.GOOD,
+            Phrase("{posts_v:.2f} V at the posts: the battery holds under this crank.{joint}", posts_v=crank.posts_v, joint=joint),
         )
     if crank.amps is None:
         return say(
             Verdict.OPEN,
-            f"{crank.posts_v:.2f} V at the posts is low, but without amps it may be the battery or the starter's draw.{joint}",
-            "Clamp the starter cable in the next crank.",
+            Phrase(
+                "{posts_v:.2f} V at the posts is low, but without amps it may be the battery or the starter's draw.{joint}",
+                posts_v=crank.posts_v,
+                joint=joint,
+            ),
+            Phrase("Clamp the starter cable in the next crank."),
         )
     parts = {
-        f"charge: it rested at {crank.rest_v:.2f} V": charge_v,
-        "its internal resistance": max(resistance_v, 0.0),
-        f"the starter's draw, {crank.amps:.0f} A where {crank.expected_a:.0f} A is expected": max(draw_v, 0.0),
+        Phrase("charge: it rested at {rest_v:.2f} V", rest_v=crank.rest_v): charge_v,
+        Phrase("its internal resistance"): max(resistance_v, 0.0),
+        Phrase("the starter's draw, {amps:.0f} A where {expected_a:.0f} A is expected", amps=crank.amps, expected_a=crank.expected_a): max(
+            draw_v, 0.0
+        ),
     }
     missing = max(expected - crank.posts_v, 1e-6)
-    named = [f"{what} ({volts:.2f} V)" for what, volts in parts.items() if volts >= CRANKING_NAMES_SHARE * missing]
-    words = f"{crank.posts_v:.2f} V at the posts, {missing:.2f} V under the {expected:.2f} V expected. "
-    words += f"Most of it: {', '.join(named)}." if named else "No single one of charge, resistance and draw explains it."
+    named = [what + f" ({volts:.2f} V)" for what, volts in parts.items() if volts >= CRANKING_NAMES_SHARE * missing]
+    words = Phrase(
+        "{posts_v:.2f} V at the posts, {missing:.2f} V under the {expected:.2f} V expected. ",
+        posts_v=crank.posts_v,
+        missing=missing,
+        expected=expected,
+    )
+    words += (
+        Phrase("Most of it: {named}.", named=together(named))
+        if named
+        else Phrase("No single one of charge, resistance and draw explains it.")
+    )
     draw_leads = max(draw_v, 0) > max(resistance_v, 0) and max(draw_v, 0) > charge_v
     step = (
-        "Recharge, then crank again."
+        Phrase("Recharge, then crank again.")
         if charge_v > 0.25
-        else "Drag or a short in the starter, or a tight engine: see the crank trace."
+        else Phrase("Drag or a short in the starter, or a tight engine: see the crank trace.")
         if draw_leads
-        else "Load or capacity test the battery."
+        else Phrase("Load or capacity test the battery.")
     )
     return say(Verdict.BAD if crank.posts_v < CRANKING_LOW_V else Verdict.WEAK, words + joint, step)

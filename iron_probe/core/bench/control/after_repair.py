@@ -4,24 +4,25 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from iron_probe.core.circuit.elements import Element
+from iron_probe.core.phrase import Phrase
 
 BY_TYPE: dict[str, tuple[tuple[str, str], ...]] = {
     "module": (
-        ("module-program", "Programmed and coded to this machine"),
-        ("module-theft", "Theft deterrent learned, every key starts it"),
-        ("module-crank", "Crank sensor relearn done"),
-        ("module-codes", "Codes cleared; none come back after a drive or a run"),
+        ("module-program", Phrase("Programmed and coded to this machine")),
+        ("module-theft", Phrase("Theft deterrent learned, every key starts it")),
+        ("module-crank", Phrase("Crank sensor relearn done")),
+        ("module-codes", Phrase("Codes cleared; none come back after a drive or a run")),
     ),
     "battery": (
-        ("battery-register", "Battery registered with the charging control, where it has one"),
-        ("battery-clock", "Clock, radio and stored settings put back"),
-        ("battery-windows", "Window and roof ends learned again"),
-        ("battery-secure", "Hold-down, vent tube and terminal covers fitted"),
+        ("battery-register", Phrase("Battery registered with the charging control, where it has one")),
+        ("battery-clock", Phrase("Clock, radio and stored settings put back")),
+        ("battery-windows", Phrase("Window and roof ends learned again")),
+        ("battery-secure", Phrase("Hold-down, vent tube and terminal covers fitted")),
     ),
     "starter": (
-        ("starter-torque", "Studs and mounting at the maker's torque"),
-        ("starter-heat", "Heat shield and loom clips back in place"),
-        ("starter-hot", "Cranked hot as well as cold"),
+        ("starter-torque", Phrase("Studs and mounting at the maker's torque")),
+        ("starter-heat", Phrase("Heat shield and loom clips back in place")),
+        ("starter-hot", Phrase("Cranked hot as well as cold")),
     ),
 }
 

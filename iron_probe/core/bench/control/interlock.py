@@ -10,6 +10,7 @@ from iron_probe.core.circuit.network import Network, SheetKey
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope, states_of
 from iron_probe.core.kept import Kept
+from iron_probe.core.phrase import Phrase, together
 from iron_probe.core.solve.operate import solve_state
 
 FAR = 10_000
@@ -32,7 +33,7 @@ class Link:
             return "found"
         if self.cleared_by is not None:
             return "proven"
-        return "not yet tested" if self.share is None or self.share < 0.25 else "suspect"
+        return Phrase("not yet tested") if self.share is None or self.share < 0.25 else "suspect"
 
 
 def chain_of(network: Network, posterior: Posterior | None) -> list[Link]:
@@ -110,7 +111,7 @@ def _link(element: Element, network: Network, posterior: Posterior | None) -> Li
     wants = ""
     if isinstance(element, Switch):
         controls = network.sheet.controls
-        wants = ", ".join(f"{controls[c].title} {' or '.join(p)}" for c, p in element.closed_in.items())
+        wants = together([f"{controls[c].title} " + together(p, " / ") for c, p in element.closed_in.items()])
     share = posterior.share(element.id) if posterior else None
     struck = next((s.by_reading for s in posterior.eliminated if s.element == element.id), None) if posterior else None
     return Link(element=element, wants=wants, share=share, cleared_by=struck, found=bool(posterior and posterior.found == element.id))

@@ -10,6 +10,7 @@ from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.altered import bypass_element
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.limits import COMMANDED_RISE_SHARE
+from iron_probe.core.phrase import Phrase
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.symptom import SYMPTOMS, symptom_codes
 
@@ -62,12 +63,12 @@ def socket_of(sheet: Sheet, relay: Relay, at: Conditions) -> Socket:
     moves = max(relay.coil, key=lambda p: abs(float(now[row[p]] - before[row[p]])))
     fed = moves == feed
     roles = {
-        relay.common: "feed, constant power"
+        relay.common: Phrase("feed, constant power")
         if abs(float(before[row[relay.common]])) > COMMANDED_RISE_SHARE * sheet.system_v
-        else "feed, switched",
-        relay.make: "output to the load",
-        feed: "coil feed" + (", the command" if fed else ""),
-        ground: "coil ground" + ("" if fed else ", pulled down by the command"),
+        else Phrase("feed, switched"),
+        relay.make: Phrase("output to the load"),
+        feed: Phrase("coil feed") + (Phrase(", the command") if fed else ""),
+        ground: Phrase("coil ground") + ("" if fed else Phrase(", pulled down by the command")),
     }
     pins = []
     numbers = {
@@ -78,10 +79,10 @@ def socket_of(sheet: Sheet, relay: Relay, at: Conditions) -> Socket:
         relay.coil[1]: "85",
     }
     if relay.heavy:
-        numbers = {relay.common: "in", relay.make: "out", feed: "coil +", ground: "coil −"}
+        numbers = {relay.common: "in", relay.make: "out", feed: Phrase("coil +"), ground: Phrase("coil −")}
     for point, number in numbers.items():
         x, y = (STUDS if relay.heavy else PLACES)[number]
-        pins.append(Pin(number, point, x, y, roles.get(point, "rest contact")))
+        pins.append(Pin(number, point, x, y, roles.get(point, Phrase("rest contact"))))
     return Socket(relay=relay, pins=tuple(pins), steps=_steps(sheet, relay, at, on, rest, feed, ground), commanded=moves)
 
 
@@ -96,19 +97,19 @@ def _steps(sheet: Sheet, relay: Relay, at: Conditions, on: str, rest: str, feed:
     network = build_network(sheet, at, [bypass_element(Instrument.JUMPER, *contact)])
     heard = SYMPTOMS[int(symptom_codes(solve_state(network, rest))[0])].value
     return (
-        step("Power at the feed", relay.common, minus, rest, "the load side has power", "dead: fuse, link or wire before the relay"),
-        step("Coil feed, commanded", feed, minus, on, "the command reaches the coil", "dead: key, interlock or module before it"),
-        step("Coil ground, commanded", plus, ground, on, "the coil's other end is pulled to ground", "dead: its ground wire, or the module does not pull down"),
-        step("Across the coil", feed, ground, on, "the coil has all it needs: now it must click", "low: drop in the command or the ground"),
-        step("Output, commanded", relay.make, minus, on, "the contact closes and passes on", "dead with the coil fed: coil or contact"),
-        step("Drop over the contact, commanded", *contact, on, "the contact carries the load", "more than a tenth of a volt: burnt contact", drop=True),
+        step(Phrase("Power at the feed"), relay.common, minus, rest, Phrase("the load side has power"), Phrase("dead: fuse, link or wire before the relay")),
+        step(Phrase("Coil feed, commanded"), feed, minus, on, Phrase("the command reaches the coil"), Phrase("dead: key, interlock or module before it")),
+        step(Phrase("Coil ground, commanded"), plus, ground, on, Phrase("the coil's other end is pulled to ground"), Phrase("dead: its ground wire, or the module does not pull down")),
+        step(Phrase("Across the coil"), feed, ground, on, Phrase("the coil has all it needs: now it must click"), Phrase("low: drop in the command or the ground")),
+        step(Phrase("Output, commanded"), relay.make, minus, on, Phrase("the contact closes and passes on"), Phrase("dead with the coil fed: coil or contact")),
+        step(Phrase("Drop over the contact, commanded"), *contact, on, Phrase("the contact carries the load"), Phrase("more than a tenth of a volt: burnt contact"), drop=True),
         ControlStep(
-            title="Bridge feed to output", reading=jumper, wanted=Wanted.WORD, expected=heard,
-            proves="the load side works: the fault is on the control side or in the relay",
-            otherwise="nothing: load side, from the relay's output on; a jumper that borrows a dead feed proves nothing",
+            title=Phrase("Bridge feed to output"), reading=jumper, wanted=Wanted.WORD, expected=heard,
+            proves=Phrase("the load side works: the fault is on the control side or in the relay"),
+            otherwise=Phrase("nothing: load side, from the relay's output on; a jumper that borrows a dead feed proves nothing"),
         ),
         ohms_step(
-            "Relay out: ohms of its coil", relay.coil, rest, Wanted.OHMS, relay.coil_ohm, "the coil is whole",
-            "open or shorted coil; then listen for the click on a battery, and load the contact with a lamp",
+            Phrase("Relay out: ohms of its coil"), relay.coil, rest, Wanted.OHMS, relay.coil_ohm, Phrase("the coil is whole"),
+            Phrase("open or shorted coil; then listen for the click on a battery, and load the contact with a lamp"),
         ),
     )  # fmt: skip

@@ -12,6 +12,7 @@ from iron_probe.core.circuit.network import SheetKey
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.kept import Kept
 from iron_probe.core.limits import CONTACT_CLOSED_OHM, CONTACT_OPEN_OHM
+from iron_probe.core.phrase import Phrase
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -61,13 +62,13 @@ def contact_steps(sheet: Sheet, switch: Switch, at: Conditions) -> tuple[Control
         closed = position in wanted
         steps.append(
             ohms_step(
-                f"Plug off, {title} {position}: ohms across it",
+                Phrase("Plug off, {title} {position}: ohms across it", title=title, position=position),
                 (switch.start, switch.end),
                 state,
                 Wanted.CLOSED if closed else Wanted.OPEN,
                 float(CONTACT_CLOSED_OHM if closed else CONTACT_OPEN_OHM),
-                "the contact makes by itself" if closed else "the contact opens by itself",
-                "the switch itself, or how it is set" if closed else "stuck, or bridged inside",
+                Phrase("the contact makes by itself") if closed else Phrase("the contact opens by itself"),
+                Phrase("the switch itself, or how it is set") if closed else Phrase("stuck, or bridged inside"),
             )
         )
     return tuple(steps)
@@ -87,14 +88,14 @@ def _passes_on(sheet: Sheet, switch: Switch, at: Conditions, said: str, state: s
     if not closed:  # dead behind a contact that has nothing before it proves nothing
         live = [p for p, level in levels.items() if level is Wanted.LIVE]
         hot = switch.end if switch.start in live else next(iter(live), None)
-        return end(hot, "as it should be with the contact open", "stuck, or fed from elsewhere") if hot else []
+        return end(hot, Phrase("as it should be with the contact open"), Phrase("stuck, or fed from elsewhere")) if hot else []
     if levels[switch.start] is Wanted.DEAD:  # it passes a ground on, not a feed
         near, far = sorted(volts, key=lambda p: abs(volts[p]))
-        here = end(near, "its way to ground is whole", "live: the way to ground behind it is open")
-        there = end(far, "the contact passes the ground on", "live with the other end dead: this contact")
+        here = end(near, Phrase("its way to ground is whole"), Phrase("live: the way to ground behind it is open"))
+        there = end(far, Phrase("the contact passes the ground on"), Phrase("live with the other end dead: this contact"))
     else:
-        here = end(switch.start, "power reaches it", "dead: what lies before it")
-        there = end(switch.end, "the contact passes it on", "dead with the other end live: this contact")
+        here = end(switch.start, Phrase("power reaches it"), Phrase("dead: what lies before it"))
+        there = end(switch.end, Phrase("the contact passes it on"), Phrase("dead with the other end live: this contact"))
     lost = (
         []
         if switch.end in hangs
@@ -102,11 +103,11 @@ def _passes_on(sheet: Sheet, switch: Switch, at: Conditions, said: str, state: s
             volts_step(
                 sheet,
                 at,
-                f"Drop over it, {said}",
+                Phrase("Drop over it, {said}", said=said),
                 (switch.start, switch.end),
                 state,
-                "the contact loses nothing",
-                "burnt contact, or a loose plug",
+                Phrase("the contact loses nothing"),
+                Phrase("burnt contact, or a loose plug"),
                 drop=True,
             )
         ]
@@ -117,9 +118,9 @@ def _passes_on(sheet: Sheet, switch: Switch, at: Conditions, said: str, state: s
 def _solenoid_steps(sheet: Sheet, solenoid: Solenoid, at: Conditions) -> tuple[ControlStep, ...]:
     crank = sheet.cranking_state() or next(iter(sheet.states))
     return (
-        volts_step(sheet, at, "Command at its stud", (solenoid.s, solenoid.case), crank, "the command arrives: now it must pull in", "dead: what lies before it, key to plug"),
-        volts_step(sheet, at, "Heavy feed", (solenoid.b, sheet.minus), crank, "the heavy side has power", "dead or low: battery cable, posts"),
-        volts_step(sheet, at, "Drop over its contact", (solenoid.b, solenoid.m), crank, "the contact carries the starter", "burnt contact disc", drop=True),
+        volts_step(sheet, at, Phrase("Command at its stud"), (solenoid.s, solenoid.case), crank, Phrase("the command arrives: now it must pull in"), Phrase("dead: what lies before it, key to plug")),
+        volts_step(sheet, at, Phrase("Heavy feed"), (solenoid.b, sheet.minus), crank, Phrase("the heavy side has power"), Phrase("dead or low: battery cable, posts")),
+        volts_step(sheet, at, Phrase("Drop over its contact"), (solenoid.b, solenoid.m), crank, Phrase("the contact carries the starter"), Phrase("burnt contact disc"), drop=True),
     )  # fmt: skip
 
 
@@ -128,6 +129,13 @@ def _splice_steps(sheet: Sheet, splice: Joint, at: Conditions) -> tuple[ControlS
     start, end = splice.points()[:2]
     return (
         volts_step(
-            sheet, at, "Drop over the splice", (start, end), crank, "the splice passes the command on", "cut, or a poor splice", drop=True
+            sheet,
+            at,
+            Phrase("Drop over the splice"),
+            (start, end),
+            crank,
+            Phrase("the splice passes the command on"),
+            Phrase("cut, or a poor splice"),
+            drop=True,
         ),
     )

@@ -7,6 +7,7 @@ from iron_probe.core.circuit.elements import Switch
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.diagnose.evidence import Instrument, Reading
 from iron_probe.core.limits import CONTACT_CLOSED_OHM, CONTACT_OPEN_OHM, TERMINAL_DEAD_SHARE, TERMINAL_LIVE_SHARE
+from iron_probe.core.phrase import Phrase, together
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -70,9 +71,9 @@ def continuity_table(sheet: Sheet, poles: Sequence[Switch], readings: Sequence[R
     rows = _rows(sheet, poles, ohms, lambda seen, wanted: seen > CONTACT_CLOSED_OHM if wanted else seen < CONTACT_OPEN_OHM)
     odd_poles = [pole.title for pole, cells in rows if any(c.odd for c in cells)]
     taken = any(c.seen is not None for _, cells in rows for c in cells)
-    finding = "As the table says so far." if taken else ""
+    finding = Phrase("As the table says so far.") if taken else ""
     if odd_poles:
-        finding = f"{', '.join(odd_poles)}: not as the table says; the switch is at fault."
+        finding = Phrase("{odd_poles}: not as the table says; the switch is at fault.", odd_poles=together(odd_poles))
     return _table(sheet, poles, rows, finding)
 
 
@@ -117,13 +118,21 @@ def _newest(readings: Sequence[Reading], point: str, minus: str, state: str | No
 def _finding(sheet: Sheet, poles: Sequence[Switch], rows: Sequence[tuple[Switch, tuple[Cell, ...]]], readings: Sequence[Reading]) -> str:
     odd = [(pole, cell) for pole, cells in rows for cell in cells if cell.odd]
     if not odd:
-        return "As the table says so far." if any(c.seen is not None for _, cells in rows for c in cells) else ""
+        return Phrase("As the table says so far.") if any(c.seen is not None for _, cells in rows for c in cells) else ""
     pole, cell = odd[0]
     if not cell.wanted:
-        return f"{pole.title}: live where it should be dead: stuck contact, or fed back from elsewhere. Unplug the switch to tell."
+        return Phrase(
+            "{title}: live where it should be dead: stuck contact, or fed back from elsewhere. Unplug the switch to tell.", title=pole.title
+        )
     feed = _newest(readings, poles[0].start, sheet.minus, cell.state)
     if feed is None:
-        return f"{pole.title}: dead where it should be live. Read the feed ({sheet.point(poles[0].start).title}) in the same position before blaming the switch."
+        return Phrase(
+            "{title}: dead where it should be live. Read the feed ({feed}) in the same position before blaming the switch.",
+            title=pole.title,
+            feed=sheet.point(poles[0].start).title,
+        )
     if abs(feed) < TERMINAL_LIVE_SHARE * sheet.system_v:
-        return f"{pole.title} is dead, and so is its feed: the fault lies before the switch."
-    return f"{pole.title}: fed and dead where it should be live: this contact. Prove it with the plug off, or bridge it."
+        return Phrase("{title} is dead, and so is its feed: the fault lies before the switch.", title=pole.title)
+    return Phrase(
+        "{title}: fed and dead where it should be live: this contact. Prove it with the plug off, or bridge it.", title=pole.title
+    )

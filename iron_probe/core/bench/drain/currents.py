@@ -10,6 +10,7 @@ from iron_probe.core.arrays import Floats
 from iron_probe.core.bench.drain.amps_read import Interval
 from iron_probe.core.bench.drain.feed_tree import FeedTree
 from iron_probe.core.limits import FUSE_HOLDS, SOUND_DRAW_A, SOUND_DRAW_SHARE
+from iron_probe.core.phrase import Phrase
 
 TOTAL = "total"
 """Name of the current out of the battery, where a reading is taken around all of one side's cables."""
@@ -157,12 +158,18 @@ def _disagreements(tree: FeedTree, taken: Sequence[Taken], low: dict[str, float]
         feeds = [TOTAL, *(s.branch for s in tree.stretches if t.where in tree.behind and tree.behind[t.where] < tree.behind[s.branch])]
         for other in taken:
             if other.where in feeds and other.where != t.where and not other.part_of and t.amps.low > other.amps.high * 1.0001 + 1e-9:
-                place = "the total" if other.where == TOTAL else tree.element(other.where).title
+                place = Phrase("the total") if other.where == TOTAL else tree.element(other.where).title
                 found.append(
                     Disagreement(
                         numbers=(t.number, other.number),
-                        text=f"reading {t.number} shows at least {1000 * t.amps.low:.0f} mA, more than {place} in reading {other.number} "
-                        f"({1000 * other.amps.high:.0f} mA at most): zero of the clamp, another moment, or a wrong rating. Take both again.",
+                        text=Phrase(
+                            "reading {number} shows at least {low:.0f} mA, more than {place} in reading {other} ({high:.0f} mA at most): zero of the clamp, another moment, or a wrong rating. Take both again.",
+                            number=t.number,
+                            low=1000 * t.amps.low,
+                            place=place,
+                            other=other.number,
+                            high=1000 * other.amps.high,
+                        ),
                     )
                 )
     for name in (n for n in low if low[n] > high[n] * 1.001 + 1e-6):
@@ -172,8 +179,11 @@ def _disagreements(tree: FeedTree, taken: Sequence[Taken], low: dict[str, float]
             if t.where == name or (name in tree.behind and t.where in tree.behind and tree.behind[t.where] <= tree.behind[name])
         )
         if len(numbers) > 1 and not any(set(d.numbers) <= set(numbers) for d in found):
-            place = "the total" if name == TOTAL else tree.element(name).title
+            place = Phrase("the total") if name == TOTAL else tree.element(name).title
             found.append(
-                Disagreement(numbers=numbers, text=f"the readings on {place} and below it do not add up: take them again in one go.")
+                Disagreement(
+                    numbers=numbers,
+                    text=Phrase("the readings on {place} and below it do not add up: take them again in one go.", place=place),
+                )
             )
     return tuple(found)

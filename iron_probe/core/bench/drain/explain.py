@@ -8,6 +8,7 @@ from iron_probe.core.bench.drain.sleep_record import SleepRecord
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import EXPLAINS_WITHIN, LONG_LOG_S
+from iron_probe.core.phrase import Phrase
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -39,17 +40,17 @@ def judge_together(
     repair: tuple[str, ...]
     by_drain, by_battery, by_both = drain <= enough, battery <= enough, both <= enough
     if by_drain and by_battery:
-        text, repair = "Each alone explains it: repair the drain and replace or recharge the battery.", ("drain", "battery")
+        text, repair = Phrase("Each alone explains it: repair the drain and replace or recharge the battery."), ("drain", "battery")
     elif by_drain:
-        text, repair = "The drain alone explains it. Charge the battery and judge it after.", ("drain",)
+        text, repair = Phrase("The drain alone explains it. Charge the battery and judge it after."), ("drain",)
     elif by_battery:
-        text, repair = "The battery alone explains it: this draw is not the cause.", ("battery",)
+        text, repair = Phrase("The battery alone explains it: this draw is not the cause."), ("battery",)
     elif by_both:
-        text, repair = "Neither alone explains it; together they do. Both are repaired, or it comes back.", ("drain", "battery")
+        text, repair = Phrase("Neither alone explains it; together they do. Both are repaired, or it comes back."), ("drain", "battery")
     else:
-        text, repair = "Not even both explain it: something draws at other times, or the complaint is longer ago. Log for days.", ()
+        text, repair = Phrase("Not even both explain it: something draws at other times, or the complaint is longer ago. Log for days."), ()
     if by_drain and drain * EXPLAINS_WITHIN < complained_hours:
-        text += " But drawn all that time it would have been flat long before: it comes and goes, or came on later."
+        text += Phrase(" But drawn all that time it would have been flat long before: it comes and goes, or came on later.")
     return Combined(
         complained_hours=complained_hours, drain_alone_hours=drain, battery_alone_hours=battery, both_hours=both, text=text, repair=repair
     )
@@ -71,18 +72,29 @@ def not_reproduced(record: SleepRecord, limit_a: float, days_to_no_start: float,
     if not record.slept or record.mean_a > limit_a or record.awake_since_s is not None:
         return None
     hours = record.length_s / 3600
-    lasting = "a steady drain over the limit, for as long as the record runs"
+    lasting = Phrase("a steady drain over the limit, for as long as the record runs")
     woke = (
-        [f"wakes: {len(record.wakes)} in that time, {1000 * sum(w.cost_ah for w in record.wakes):.0f} mAh in all"] if record.wakes else []
+        [
+            Phrase(
+                "wakes: {wakes} in that time, {cost_mah:.0f} mAh in all",
+                wakes=len(record.wakes),
+                cost_mah=1000 * sum(w.cost_ah for w in record.wakes),
+            )
+        ]
+        if record.wakes
+        else []
     )
     return NotReproduced(
         hours=hours,
         enough=record.length_s >= LONG_LOG_S,
-        ruled_out=(lasting, *(f"{name} while it was normal" for name in normal_branches), *woke),
+        ruled_out=(lasting, *(Phrase("{name} while it was normal", name=name) for name in normal_branches), *woke),
         watch=(
-            "lamps that stay lit, relays that hum or are warm, fans that run on after locking",
-            "what was used before the night it went flat: lift, doors, heater, charger, tracker",
-            "whether it is after rain, cold, or a long stand",
+            Phrase("lamps that stay lit, relays that hum or are warm, fans that run on after locking"),
+            Phrase("what was used before the night it went flat: lift, doors, heater, charger, tracker"),
+            Phrase("whether it is after rain, cold, or a long stand"),
         ),
-        come_back=f"when it happens again, before anything is opened; at this draw the battery lasts about {days_to_no_start:.0f} days",
+        come_back=Phrase(
+            "when it happens again, before anything is opened; at this draw the battery lasts about {days_to_no_start:.0f} days",
+            days_to_no_start=days_to_no_start,
+        ),
     )

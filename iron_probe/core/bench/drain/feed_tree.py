@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from enum import StrEnum
 from functools import lru_cache
 
 import networkx as nx
@@ -13,22 +12,23 @@ from iron_probe.core.circuit.network import Network, branch_id
 from iron_probe.core.circuit.sheet import Sheet
 from iron_probe.core.circuit.wiring import wiring_of
 from iron_probe.core.limits import DIODE_LEAK_A
+from iron_probe.core.phrase import Phrase, Sentences
 from iron_probe.core.solve.operate import solve_state
 
 UNLISTED = "?"
 """Begins the name of what may hang at a point and is not drawn."""
 
 
-class Draws(StrEnum):
+class Draws(Sentences):
     """Why something could draw while the machine sleeps."""
 
-    NO_SLEEP = "does not sleep"
-    DIODES = "its diodes leak"
-    TWO_DIODES = "two of its diodes or its regulator leak: one diode alone has no way back to minus"
-    STUCK_FEED = "what feeds it sticks"
-    ITSELF = "draws by itself"
-    UNDRAWN = "a leak, or something the drawing does not show"
-    BEHIND = "something behind it draws"
+    NO_SLEEP = Phrase("does not sleep")
+    DIODES = Phrase("its diodes leak")
+    TWO_DIODES = Phrase("two of its diodes or its regulator leak: one diode alone has no way back to minus")
+    STUCK_FEED = Phrase("what feeds it sticks")
+    ITSELF = Phrase("draws by itself")
+    UNDRAWN = Phrase("a leak, or something the drawing does not show")
+    BEHIND = Phrase("something behind it draws")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -24,6 +24,7 @@ from iron_probe.core.limits import (
     PULL_MINUTES,
     SUM_CLOSES_SHARE,
 )
+from iron_probe.core.phrase import Phrase
 
 LEAST_SPLIT_BITS = 0.12
 """A main cable or a box that parts less than this is passed over: nearly all hangs on one side of it."""
@@ -43,8 +44,12 @@ class Method(StrEnum):
 
 
 METHOD_REASON = {
-    Method.DROP: "millivolts across each fuse: nothing is opened, nothing wakes or goes to sleep (default: an intermittent drain survives it)",
-    Method.PULL: "fuses pulled while the total is watched: needs no fuse figures and shows whole branches, but wakes modules when refitted and can end an intermittent drain",
+    Method.DROP: Phrase(
+        "millivolts across each fuse: nothing is opened, nothing wakes or goes to sleep (default: an intermittent drain survives it)"
+    ),
+    Method.PULL: Phrase(
+        "fuses pulled while the total is watched: needs no fuse figures and shows whole branches, but wakes modules when refitted and can end an intermittent drain"
+    ),
 }
 
 
@@ -163,9 +168,9 @@ def title_of(tree: FeedTree, where: str) -> str:
     consumer = tree.consumers[tree.consumer_at(where)]
     if not consumer.listed:
         return (
-            f"behind {tree.sheet.element(consumer.element).title}, off the drawing"
+            Phrase("behind {title}, off the drawing", title=tree.sheet.element(consumer.element).title)
             if consumer.element
-            else "before every fuse, off the drawing"
+            else Phrase("before every fuse, off the drawing")
         )
     return tree.sheet.element(consumer.element).title
 

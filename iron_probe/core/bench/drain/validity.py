@@ -7,8 +7,9 @@ from itertools import pairwise
 from iron_probe.core.bench.drain.amps_read import Interval
 from iron_probe.core.bench.drain.currents import TOTAL, Taken
 from iron_probe.core.limits import DRAIN_PRESENT_SHARE, SAME_LEVEL_A, SAME_LEVEL_SHARE, TOTAL_FRESH_S
+from iron_probe.core.phrase import Phrase
 
-INTO_BATTERY = (
+INTO_BATTERY = Phrase(
     "it flows into the battery: a charger, a solar panel or another battery feeds it, or the clamp is on the wrong way round. "
     "Switch a lamp on: it must read plus. Then read the total again."
 )
@@ -73,25 +74,39 @@ def _checked(taken: Taken, at: float, totals: Sequence[Moment], level: float | N
     if taken.where == TOTAL:
         return no(INTO_BATTERY) if taken.amps.high < 0 and not taken.part_of else Checked(taken=taken, at_s=at, valid=True)
     if level is None:
-        return no(f"the total was never above {1000 * limit_a:.0f} mA: with nothing flowing every zero is empty. Read the total first.")
+        return no(
+            Phrase(
+                "the total was never above {limit_a:.0f} mA: with nothing flowing every zero is empty. Read the total first.",
+                limit_a=1000 * limit_a,
+            )
+        )
     if taken.amps.low > DRAIN_PRESENT_SHARE * max(level - limit_a, 0.0) and taken.amps.low > limit_a:
         return Checked(taken=taken, at_s=at, valid=True)
     before = next((m for m in reversed(totals) if m.at_s <= at), None)
     after = next((m for m in totals if m.at_s > at), None)
     if before is None or at - before.at_s > TOTAL_FRESH_S:
         if after is None or after.at_s - at > TOTAL_FRESH_S or not same_level(after.total_a, level):
-            return no("no total was read within a quarter of an hour of it. Read the total, then this again.")
+            return no(Phrase("no total was read within a quarter of an hour of it. Read the total, then this again."))
     elif not same_level(before.total_a, level):
-        return no(_told(before.total_a, "before it", level, limit_a))
+        return no(_told(before.total_a, Phrase("before it"), level, limit_a))
     if after is not None and after.at_s - at <= TOTAL_FRESH_S and not same_level(after.total_a, level):
-        return no(_told(after.total_a, "after it", level, limit_a))
+        return no(_told(after.total_a, Phrase("after it"), level, limit_a))
     return Checked(taken=taken, at_s=at, valid=True)
 
 
 def _told(total_a: float, when: str, level: float, limit_a: float) -> str:
     if total_a <= limit_a:
-        return f"the total {when} was {1000 * total_a:.0f} mA, normal: the drain may have been away. Read again while it is there."
-    return f"the total {when} was {1000 * total_a:.0f} mA instead of {1000 * level:.0f}: another state. Read again."
+        return Phrase(
+            "the total {when} was {total_a:.0f} mA, normal: the drain may have been away. Read again while it is there.",
+            when=when,
+            total_a=1000 * total_a,
+        )
+    return Phrase(
+        "the total {when} was {total_a:.0f} mA instead of {level:.0f}: another state. Read again.",
+        when=when,
+        total_a=1000 * total_a,
+        level=1000 * level,
+    )
 
 
 def at_level(checked: Sequence[Checked], totals: Sequence[Moment], limit_a: float, settled_s: float | None = None) -> list[Taken]:

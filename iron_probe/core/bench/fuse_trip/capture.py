@@ -2,7 +2,6 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from enum import StrEnum
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -12,17 +11,18 @@ from iron_probe.core.bench.fuse_trip.time_current import judge_opening, multiple
 from iron_probe.core.circuit.fuses import FuseKind
 from iron_probe.core.errors import CaptureError
 from iron_probe.core.limits import BRANCH_CLEARED_SHARE, BRANCH_RAN_AWAY, FUSE_HOLDS, FUSE_OPEN_SHARE, LAST_BEFORE_OPENING_S
+from iron_probe.core.phrase import Phrase, Sentences
 
 CEILING_RUN = 4
 """So many samples in a row at the greatest value are the clamp's ceiling."""
 
 
-class BranchWord(StrEnum):
+class BranchWord(Sentences):
     """What a branch did as the fuse opened."""
 
-    RAN_AWAY = "ran away"
-    CARRIES = "carries"
-    CLEARED = "cleared"
+    RAN_AWAY = Phrase("ran away")
+    CARRIES = Phrase("carries")
+    CLEARED = Phrase("cleared")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -89,7 +89,7 @@ def read_trip(volts: ArrayLike, branches: Mapping[str, ArrayLike], step_s: float
     multiple = sum(b.at_trip_a for b in read) / rating_a
     fits = multiples_for(surge, make)
     at_least = any(b.at_least for b in read)
-    as_rated = "the clamp was at its ceiling: the time alone tells" if at_least else judge_opening(multiple, surge, make)
+    as_rated = Phrase("the clamp was at its ceiling: the time alone tells") if at_least else judge_opening(multiple, surge, make)
     return Trip(
         opened_s=opened * step_s, surge_s=surge, branches=worded, runaway=runaway, multiple=multiple,
         multiple_at_least=at_least, kind=_kind(multiple, fits.word if fits else "either", at_least), as_rated=as_rated,

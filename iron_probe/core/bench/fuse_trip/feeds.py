@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from enum import StrEnum
 
 from iron_probe.core.bench.drain.feed_tree import FeedTree, Stretch
 from iron_probe.core.bench.judged import Judged, Verdict
@@ -10,16 +9,17 @@ from iron_probe.core.circuit.elements import Battery, BranchKind, Conductor, Fus
 from iron_probe.core.circuit.network import Network, branch_id
 from iron_probe.core.errors import ReadingError
 from iron_probe.core.limits import FUSE_OPENS, POINT_LIVE_SHARE
+from iron_probe.core.phrase import Phrase, Sentences
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.core.solve.stamp import COLD_FILAMENT_SHARE
 
 
-class Cleared(StrEnum):
+class Cleared(Sentences):
     """What shows that something behind a fuse cannot be the short."""
 
-    STATES = "live while it holds, or dead while it blows"
-    CLAMP = "its clamp stayed near zero as the fuse opened"
-    ELSEWHERE = "the current ran away through another branch"
+    STATES = Phrase("live while it holds, or dead while it blows")
+    CLAMP = Phrase("its clamp stayed near zero as the fuse opened")
+    ELSEWHERE = Phrase("the current ran away through another branch")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -177,30 +177,38 @@ def judge_ohms_to_ground(tree: FeedTree, fuse_id: str, ohms: float, unplugged: b
     """
     stretch, fuse = find_fuse(tree, fuse_id)
     least = tree.sheet.system_v / (FUSE_OPENS * fuse.rating_a)
-    limit = f"{least:.2g} Ω would blow {fuse.rating_a:g} A ({tree.sheet.system_v} V ÷ 1.35 × rating)"
-    source = "ISO 8820-3 (from memory); cold lamps a twelfth of hot: common practice"
+    limit = Phrase(
+        "{least:.2g} Ω would blow {rating_a:g} A ({system_v} V ÷ 1.35 × rating)",
+        least=least,
+        rating_a=fuse.rating_a,
+        system_v=tree.sheet.system_v,
+    )
+    source = Phrase("ISO 8820-3 (from memory); cold lamps a twelfth of hot: common practice")
     loads = [tree.consumers[k] for k in tree.behind[stretch.branch] if tree.consumers[k].listed]
     cold = sum(c.awake_a / (COLD_FILAMENT_SHARE if isinstance(tree.sheet.element(c.element), Lamp) else 1) for c in loads)
     expected = tree.sheet.system_v / cold if cold else float("inf")
     if unplugged:
         if ohms < 10 * least:
-            return Judged(verdict=Verdict.BAD, text=f"{ohms:.3g} Ω with everything unplugged: the loom itself lies on ground.", limit=limit, source=source,
-                          next_step="Part the loom's own plugs one by one until it goes; look where it is rubbed: arch, hinge, bracket.")  # fmt: skip
+            return Judged(verdict=Verdict.BAD, text=Phrase("{ohms:.3g} Ω with everything unplugged: the loom itself lies on ground.", ohms=ohms), limit=limit, source=source,
+                          next_step=Phrase("Part the loom's own plugs one by one until it goes; look where it is rubbed: arch, hinge, bracket."))  # fmt: skip
         return Judged(
             verdict=Verdict.GOOD,
-            text=f"{ohms:.3g} Ω: the loom is clear at rest. Move it, then it is in what was unplugged.",
+            text=Phrase("{ohms:.3g} Ω: the loom is clear at rest. Move it, then it is in what was unplugged.", ohms=ohms),
             limit=limit,
             source=source,
         )
     if ohms < min(least, 0.6 * expected):
-        return Judged(verdict=Verdict.BAD, text=f"{ohms:.3g} Ω, under the {expected:.2g} Ω all its loads make cold.", limit=limit, source=source,
-                      next_step="Unplug the loads and read again.")  # fmt: skip
-    return Judged(verdict=Verdict.OPEN, text=f"{ohms:.3g} Ω; its loads together make about {expected:.2g} Ω cold.", limit=limit, source=source,
-                  next_step="Unplug the loads to read the loom alone.")  # fmt: skip
+        return Judged(verdict=Verdict.BAD, text=Phrase("{ohms:.3g} Ω, under the {expected:.2g} Ω all its loads make cold.", ohms=ohms, expected=expected), limit=limit, source=source,
+                      next_step=Phrase("Unplug the loads and read again."))  # fmt: skip
+    return Judged(verdict=Verdict.OPEN, text=Phrase("{ohms:.3g} Ω; its loads together make about {expected:.2g} Ω cold.", ohms=ohms, expected=expected), limit=limit, source=source,
+                  next_step=Phrase("Unplug the loads to read the loom alone."))  # fmt: skip
 
 
 STAND_INS = (
-    ("breaker", "Resettable breaker of the same rating: clicks while the short is there, resets when a plug parts it"),
-    ("lamp", "Headlamp bulb across the slot: bright while the short is there, dims when it goes; it holds the current to a few amperes"),
+    ("breaker", Phrase("Resettable breaker of the same rating: clicks while the short is there, resets when a plug parts it")),
+    (
+        "lamp",
+        Phrase("Headlamp bulb across the slot: bright while the short is there, dims when it goes; it holds the current to a few amperes"),
+    ),
 )
 """What may stand in for the fuse while hunting; never a bigger fuse, never a wire."""

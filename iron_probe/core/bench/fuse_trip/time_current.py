@@ -6,6 +6,7 @@ from math import exp, inf, log
 
 from iron_probe.core.circuit.fuses import FuseKind
 from iron_probe.core.limits import FUSE_HOLDS, FUSE_OPENS, OVERLOAD_UP_TO
+from iron_probe.core.phrase import Phrase
 
 BAND: tuple[tuple[float, float, float], ...] = (
     (FUSE_HOLDS, 360_000.0, inf),
@@ -18,7 +19,7 @@ BAND: tuple[tuple[float, float, float], ...] = (
 """Multiple of the rating, least and most seconds until it opens (ISO 8820-3, from memory)."""
 BLADES: tuple[FuseKind, ...] = ("regular", "mini", "low_profile", "maxi")
 """The kinds that band is of. Bolt-down links, cartridges, glass and breakers each follow curves of their own, and no source is held here."""
-NOT_KNOWN = "how long a fuse of this kind holds is not known here: ask its maker's curve"
+NOT_KNOWN = Phrase("how long a fuse of this kind holds is not known here: ask its maker's curve")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -67,7 +68,7 @@ def judge_opening(multiple: float, seconds: float, make: FuseKind) -> str:
         return NOT_KNOWN
     least, most = band_at(multiple)
     if seconds < least * 0.8:
-        return "sooner than a sound fuse of that rating: tired, or the holder was hot"
+        return Phrase("sooner than a sound fuse of that rating: tired, or the holder was hot")
     if seconds > most * 1.25:
-        return "later than a fuse of that rating may: look what is really in the slot"
-    return "as a fuse of that rating does"
+        return Phrase("later than a fuse of that rating may: look what is really in the slot")
+    return Phrase("as a fuse of that rating does")
