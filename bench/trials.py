@@ -15,6 +15,7 @@ from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.test_book import TestBook
 from iron_probe.core.diagnose.told_test import NextTest
 from iron_probe.core.diagnose.trial import TrialEnd, hide_one, repaired, work
+from iron_probe.core.phrase import Phrase
 from iron_probe.machines import load_sheet, sheet_ids
 
 SINGLES, DOUBLES, MISSING = 1100, 200, 200
@@ -39,7 +40,7 @@ def chooser(book: TestBook, order: Order | None, rng: np.random.Generator):  # t
             return next(iter(next_tests(case, book, posterior, readings, order, most=1)), None)
         number = int(rng.integers(len(book.candidates)))
         candidate, minutes = book.candidates[number], float(book.minutes([number], readings[-1])[0])
-        return NextTest(reading=candidate.reading, bits=0, minutes=minutes, expected_good=0, by_suspect=(), why="random")
+        return NextTest(reading=candidate.reading, bits=0, minutes=minutes, expected_good=0, by_suspect=(), why=Phrase("random"))
 
     return choose
 

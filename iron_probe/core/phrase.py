@@ -2,6 +2,10 @@
 
 from collections.abc import Sequence
 from enum import StrEnum
+from typing import Any
+
+from pydantic import GetCoreSchemaHandler
+from pydantic_core import CoreSchema, core_schema
 
 
 class Phrase(str):
@@ -21,11 +25,34 @@ class Phrase(str):
         """What it is made of, for a copy or another process."""
         return (self.pattern,), self.values
 
+    @classmethod
+    def __get_pydantic_core_schema__(cls, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+        """Kept as its pattern and its values, so that another process has both."""
+        kept = core_schema.plain_serializer_function_ser_schema(_kept)
+        return core_schema.no_info_plain_validator_function(_read, serialization=kept)
+
     def __add__(self, more: str) -> "Phrase":
         return Phrase("{a}{b}", a=self, b=more)
 
     def __radd__(self, before: str) -> "Phrase":
         return Phrase("{a}{b}", a=before, b=self)
+
+
+def _kept(said: str) -> object:
+    return (
+        [said.pattern, {name: _kept(v) if isinstance(v, str) else v for name, v in said.values.items()}]
+        if isinstance(said, Phrase)
+        else str(said)
+    )
+
+
+def _read(kept: object) -> Phrase:
+    if isinstance(kept, Phrase):
+        return kept
+    if not isinstance(kept, list):
+        raise ValueError("a phrase is kept as its pattern and its values")  # noqa: TRY004 - what pydantic tells as a mistake of the input
+    pattern, values = kept
+    return Phrase(pattern, **{name: _read(v) if isinstance(v, list) else v for name, v in values.items()})
 
 
 class Sentences(StrEnum):

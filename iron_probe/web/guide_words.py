@@ -236,7 +236,7 @@ def why(now: JobStep, test: NextTest | None = None, order: str = "") -> str:
     `order` of work."""
     if test is not None and test.bits and test.closing is None and test.again is None:
         return CHOSEN[Order(order) if order else Order.BEST].format(minutes=max(1, round(test.minutes)))
-    told = test.why if test is not None else ""
+    told = worded(test.why) if test is not None else ""
     if told and now.again is not None:
-        return f"{f'reading {now.again}' if now.again else 'what intake heard'} {told}"
+        return f"{_('reading %s') % now.again if now.again else _('what intake heard')} {told}"
     return told or (WHY.get(now.why, "") if now.why else "")

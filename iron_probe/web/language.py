@@ -100,6 +100,12 @@ def worded(said: V) -> V | str:
     return figures(_(said.pattern).format(**{name: worded(value) for name, value in said.values.items()}))
 
 
+def begun(said: str) -> str:
+    """A text of the core in the language of this request, as a sentence begins."""
+    text = worded(said)
+    return text[:1].upper() + text[1:]
+
+
 class Worded(dict[K, str]):
     """A table of texts, each worded when it is looked up."""
 

@@ -118,7 +118,7 @@ templates.env.globals.update(
 templates.env.add_extension("jinja2.ext.i18n")
 templates.env.install_gettext_callables(language.in_page, language.in_page_by_count)  # type: ignore[attr-defined]
 templates.env.globals["_n"] = language.in_page_by_count
-templates.env.globals.update(N_=language.N_, worded=language.worded, spoken=language.spoken, languages=language.languages)
+templates.env.globals.update(N_=language.N_, begun=language.begun, spoken=language.spoken, languages=language.languages)
 templates.env.finalize = language.worded
 templates.env.auto_reload = False
 templates.env.trim_blocks = templates.env.lstrip_blocks = True

@@ -4,6 +4,7 @@ import copy
 import pickle
 
 import pytest
+from pydantic import TypeAdapter, ValidationError
 
 from iron_probe.core.phrase import Phrase, together
 
@@ -26,6 +27,15 @@ def test_it_comes_through_a_copy_and_another_process() -> None:
     said = Phrase("{part}: {n:.1f} Ω", part="a {odd} title", n=2)
     for again in (copy.deepcopy(said), pickle.loads(pickle.dumps(said))):
         assert again == said and (again.pattern, again.values) == (said.pattern, said.values)
+
+
+def test_it_is_kept_as_what_it_was_made_of() -> None:
+    kind = TypeAdapter(Phrase)
+    said = Phrase("{title} leads: {why}", title="Fuse", why=Phrase("{n:.1f} bit", n=0.5))
+    again = kind.validate_json(kind.dump_json(said))
+    assert again == said == kind.validate_python(said) and isinstance(again.values["why"], Phrase)
+    with pytest.raises(ValidationError):
+        kind.validate_json('"bare text"')
 
 
 def test_a_pattern_whose_value_is_not_given_is_a_mistake() -> None:

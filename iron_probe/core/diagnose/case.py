@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from iron_probe.core.arrays import Bools, Floats
 from iron_probe.core.diagnose.between import strata_between
-from iron_probe.core.diagnose.coming import HeldReadings, Left, attempts_of, coming, read_while_away, slipped, there_or_away
+from iron_probe.core.diagnose.coming import HeldReadings, Left, attempts_of, coming, read_while_away, shown_by_some, slipped, there_or_away
 from iron_probe.core.diagnose.ensemble import (
     PAIR_STRATA,
     REFINED,
@@ -300,7 +300,9 @@ class Case:
         if to > off:
             kept = (1 - to) / (1 - off)
             suspects, near, off = _shrunk(suspects, kept), near * kept, to
-            if all(place.again for place in slips):  # no slip, but a second fault: what the first one's own test proves stands
+            if all(place.again for place in slips) and shown_by_some(
+                read, slips
+            ):  # a second fault: what the first one's own test proves stands
                 set_aside = 1 - kept
             else:
                 drawn = suspects

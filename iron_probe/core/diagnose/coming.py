@@ -146,6 +146,13 @@ def slipped(held: HeldReadings, left: Left, accusing: Mapping[str, NDArray[np.in
     return found or ([held.places[int(beyond.argmax())]] if beyond.sum() > ONE_OR_ANOTHER else [])
 
 
+def shown_by_some(held: HeldReadings, places: Sequence[PlaceRead]) -> bool:
+    """Whether each of some places may show what was read there by a fault that is drawn: what every one of them would call a slip, though it was read
+    so twice, is the work of something that is not drawn, and of no second fault."""
+    fits = dict(zip((place.numbers for place in held.places), held.fits, strict=True))
+    return all(float(fits[place.numbers].fit.slip.min()) < HALF for place in places)
+
+
 def _slip_coming(fit: HeldFit, there: Floats, some: NDArray[np.int64]) -> Floats:
     """Chance (some, variants) that a reading was a slip where the fault comes and goes: as of a sound machine while it was away."""
     slip = fit.fit.slip.reshape(-1, there.shape[1])

@@ -18,6 +18,7 @@ from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.diagnose.test_book import Candidate, TestBook, same_place
 from iron_probe.core.diagnose.told_test import NextTest, told_test
+from iron_probe.core.phrase import Phrase
 
 WEIGHED_BESIDE, LATELY = 12, 6
 """So many of the best tests are weighed beside what was read, and beside so many of the newest readings."""
@@ -52,10 +53,12 @@ class Order(StrEnum):
     SOURCE = "source"
 
 
-ORDER_REASON = {
-    Order.BEST: "most information per minute, wherever it is (default: measured to take the fewest minutes)",
-    Order.DEAD_PART: "at the dead part under load first, then toward the missing leg: what is proven there clears all upstream at once",
-    Order.SOURCE: "source first, then halve the path: a weak battery makes every later figure lie",
+ORDER_REASON: dict[Order, str] = {
+    Order.BEST: Phrase("most information per minute, wherever it is (default: measured to take the fewest minutes)"),
+    Order.DEAD_PART: Phrase(
+        "at the dead part under load first, then toward the missing leg: what is proven there clears all upstream at once"
+    ),
+    Order.SOURCE: Phrase("source first, then halve the path: a weak battery makes every later figure lie"),
 }
 
 
@@ -272,12 +275,13 @@ def _worded(
     if closing:
         leader = posterior.suspects[0]
         own = proves(network, leader.element, leader.mode, reading)
-        what = "its own test, and without it nothing is found" if own else "the proof of its power, ground or command"
-        why = f"{network.sheet.element(leader.element).title} leads with {posterior.lead:.0%}: this is {what}"
+        what = Phrase("its own test, and without it nothing is found") if own else Phrase("the proof of its power, ground or command")
+        title = network.sheet.element(leader.element).title
+        why = Phrase("{title} leads with {lead:.0%}: this is {what}", title=title, lead=posterior.lead, what=what)
         return told_test(case, posterior, book, number, reading, bits, minutes, why, leader.element)
     why = {
-        Order.BEST: f"tells {bits:.2f} bit in {minutes:.1f} min, the most for the time",
-        Order.DEAD_PART: f"at the dead part, then toward the missing leg; tells {bits:.2f} bit",
-        Order.SOURCE: f"source first, then halve what is left; tells {bits:.2f} bit",
+        Order.BEST: Phrase("tells {bits:.2f} bit in {minutes:.1f} min, the most for the time", bits=bits, minutes=minutes),
+        Order.DEAD_PART: Phrase("at the dead part, then toward the missing leg; tells {bits:.2f} bit", bits=bits),
+        Order.SOURCE: Phrase("source first, then halve what is left; tells {bits:.2f} bit", bits=bits),
     }[order]
     return told_test(case, posterior, book, number, reading, bits, minutes, why)

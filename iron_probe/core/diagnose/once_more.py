@@ -11,6 +11,7 @@ from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.test_book import TestBook, same_place
 from iron_probe.core.diagnose.told_test import NextTest, told_test
 from iron_probe.core.limits import READ_MINUTES
+from iron_probe.core.phrase import Phrase
 from iron_probe.core.solve.solution import Symptom
 
 UNDECIDED = 0.1
@@ -31,7 +32,7 @@ def tried_again(case: Case, posterior: Posterior, book: TestBook, readings: Sequ
         number = book.number_of(Reading(instrument=Instrument.EYES, state=state, word=Symptom.NOTHING))
         if number is None or any(r.did and r.state == state and r.crank for r in readings):
             continue
-        why = "nothing is wrong in what was tested: does it still do what was complained of?"
+        why = Phrase("nothing is wrong in what was tested: does it still do what was complained of?")
         minutes = float(book.minutes([number], readings[-1])[0])
         return [told_test(case, posterior, book, number, book.candidates[number].reading, 0.0, minutes, why)]
     return []
@@ -47,8 +48,8 @@ def taken_again(case: Case, posterior: Posterior, book: TestBook, readings: Sequ
         word = reading.instrument is Instrument.EYES
         if number is None or (reading.value is None and not word) or not once or _perhaps_loose(case, posterior, reading):
             continue
-        how = "try it again and listen" if word else "take it again, clean tips, right points, right state"
-        why = f"fits nothing that is left: {how}"
+        how = Phrase("try it again and listen") if word else Phrase("take it again, clean tips, right points, right state")
+        why = Phrase("fits nothing that is left: {how}", how=how)
         minutes = float(book.minutes([number], readings[-1])[0])
         return [told_test(case, posterior, book, number, book.candidates[number].reading, 0.0, minutes, why, again=n)]
     return _rests_on_one(case, posterior, book, readings)
@@ -60,7 +61,7 @@ def _rests_on_one(case: Case, posterior: Posterior, book: TestBook, readings: Se
     number = book.number_of(readings[n - 1]) if n is not None and posterior.grounded[0][1] >= HALF else None
     if n is None or number is None:
         return []
-    why = "alone decides that something lies beside a part that is sound by itself: once more"
+    why = Phrase("alone decides that something lies beside a part that is sound by itself: once more")
     minutes = float(book.minutes([number], readings[-1])[0])
     return [told_test(case, posterior, book, number, book.candidates[number].reading, 0.0, minutes, why, again=n)]
 
@@ -86,9 +87,9 @@ def on_the_part(case: Case, posterior: Posterior, book: TestBook, readings: Sequ
         made = sum(r.itself == leader.element and r.state == asked.state for r in readings)
         if made >= looks or _perhaps_loose(case, posterior, reading):
             continue
-        why = "both probes on the part itself: a drop that is gone then lies beside it, in a joint the drawing lacks"
+        why = Phrase("both probes on the part itself: a drop that is gone then lies beside it, in a joint the drawing lacks")
         if made:
-            why = "both probes on the part itself once more: this reading alone decides between the part and what lies beside it"
+            why = Phrase("both probes on the part itself once more: this reading alone decides between the part and what lies beside it")
         return [told_test(case, posterior, book, number, asked, 0.0, float(READ_MINUTES), why, leader.element)]
     return []
 
@@ -99,7 +100,7 @@ def _alone_again(case: Case, posterior: Posterior, book: TestBook, readings: Seq
     number = book.number_of(made[0]) if len(made) == 1 else None
     if number is None:
         return []
-    why = "its ohms once more: they alone decide between the part and a way to ground beside it that the drawing lacks"
+    why = Phrase("its ohms once more: they alone decide between the part and a way to ground beside it that the drawing lacks")
     minutes = float(book.minutes([number], readings[-1])[0])
     return [told_test(case, posterior, book, number, book.candidates[number].reading, 0.0, minutes, why, element)]
 

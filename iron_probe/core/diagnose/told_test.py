@@ -12,6 +12,7 @@ from iron_probe.core.diagnose.evidence import Reading
 from iron_probe.core.diagnose.posterior import Posterior
 from iron_probe.core.diagnose.shown import shown_first
 from iron_probe.core.diagnose.test_book import TestBook
+from iron_probe.core.phrase import Phrase
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -25,13 +26,13 @@ class NextTest:
     minutes: float
     expected_good: float
     by_suspect: tuple[tuple[str, float], ...]
-    why: str
+    why: Phrase
     again: int | None = None
     closing: str | None = None
 
 
 def told_test(
-    case: Case, posterior: Posterior, book: TestBook, number: int, reading: Reading, bits: float, minutes: float, why: str,
+    case: Case, posterior: Posterior, book: TestBook, number: int, reading: Reading, bits: float, minutes: float, why: Phrase,
     closing: str | None = None, again: int | None = None,
 ) -> NextTest:  # fmt: skip
     """A test with what sound machines show in it, and what the leading suspects would."""
