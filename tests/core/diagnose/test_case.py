@@ -232,6 +232,17 @@ def test_what_its_own_test_proves_is_found_though_a_second_fault_speaks_in_other
     assert left.found == "battery" and left.lead > 0.9
 
 
+def test_beside_what_no_drawn_fault_would_do_nothing_is_found() -> None:
+    """A flat battery that its own test proves; it chatters though nothing is switched on, which no fault of the drawing makes it do."""
+    case = Case(Ensemble(load_sheet("estate-car")))
+    flat = [volts("bat.plus", "bat.minus", 8.7, state, crank=n) for n, state in enumerate(("rest", "lamps", "lamps", "rest"), 1)]
+    rattles = [Reading(instrument=Instrument.EYES, state="rest", word="chatter", crank=crank) for crank in (None, 5)]
+    alone, beside = case.posterior(flat), case.posterior([*rattles, *flat])
+    assert alone.found == "battery"
+    assert beside.unexplained[:2] == (1, 2) and beside.suspects[0].element == "battery"
+    assert beside.found is None and not beside.set_aside and beside.off_sheet >= 0.5
+
+
 def test_what_no_test_shows_stays_a_sound_machine_until_its_part_is_read_by_itself(ensemble: Ensemble) -> None:
     unseen = np.array([[(m.element, m.name) for m in h.modes] == [("battery", "low_capacity")] for h in ensemble.hypotheses])
     case, sheet = Case(ensemble, unseen=unseen), ensemble.sheet
