@@ -110,6 +110,15 @@ ENDING = Worded(
     }
 )
 """As what a job is closed."""
+WAITS = Worded(
+    {
+        text: text
+        for text in (
+            N_("charger, then rest"), N_("battery rests"), N_("falls asleep"), N_("long record"), N_("soaks in the cold"), N_("parts on order"),
+        )
+    }
+)  # fmt: skip
+"""What a job may wait for, by what its log is told."""
 WAIT_OF: dict[Leg, str] = {
     Leg.BATTERY: "charger, then rest", Leg.TOTAL: "falls asleep", Leg.SPLIT: "falls asleep", Leg.REPAIR: "parts on order", Leg.RETEST: "soaks in the cold",
 }  # fmt: skip
@@ -229,6 +238,11 @@ def found(now: JobStep) -> str:
         ).format(named=named.lower()),
         How.FED: _("Find what feeds the {named} past the drawing and part it, then retest.").format(named=named),
     }.get(now.how or How.PART, _("{named}: found by its own test. Repair, then retest.").format(named=named))
+
+
+def waits_for(text: str) -> str:
+    """What a job waits for: one of the usual waits, or what somebody wrote."""
+    return WAITS.get(text, text)
 
 
 def why(now: JobStep, test: NextTest | None = None, order: str = "") -> str:

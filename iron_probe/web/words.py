@@ -6,6 +6,7 @@ from functools import wraps
 from textwrap import wrap
 from typing import ParamSpec
 
+from iron_probe.core.bench.allowance import School
 from iron_probe.core.bench.drain.currents import TOTAL
 from iron_probe.core.bench.drain.feed_tree import FeedTree
 from iron_probe.core.bench.drain.suspects import title_of
@@ -103,6 +104,8 @@ DOUBT = Worded(
 LIT = Worded({"works": N_("lit"), "weak": N_("dim"), "dead": N_("out")})
 """How a lamp looks, by how its function is."""
 
+SCHOOL = Worded({School.COMMON: N_("common"), School.TIGHT: N_("tight"), School.MACHINE: N_("machine")})
+"""Whose limits a job goes by, as its field names them."""
 VERDICT = Worded(
     {
         DropVerdict.WITHIN: N_("within limit"),

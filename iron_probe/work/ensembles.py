@@ -207,7 +207,7 @@ class Home:
                     self._asked[key] = time.monotonic()
                     self._pool.submit(self._make, key, asked)
                 return None
-            made = self._made[key]
+            made = self._made[key] = self._made.pop(key)  # the least used goes first
         if isinstance(made, Exception):
             raise EnsembleError(f"This circuit's faults could not be worked out: {made}") from made
         return made
