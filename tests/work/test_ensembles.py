@@ -42,3 +42,13 @@ def test_what_is_not_there_is_asked_for_once_and_found_when_it_came(tmp_path: Pa
     assert len(asked_for) == 1
     write(make(asked), tmp_path / asked.key)
     assert home.find(asked) is not None
+
+
+def test_of_too_many_made_here_the_least_used_goes(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(ensembles, "MOST_LOCAL", 2)
+    monkeypatch.setattr(ensembles, "make", lambda asked: asked)
+    home, sheet = Home(None), load_sheet("green-mower")
+    cold, mild, warm = (wanted(sheet, t, Scope.STARTING) for t in (0.0, 20.0, 40.0))
+    assert home.wait_for(cold, 30.0) and home.wait_for(mild, 30.0) and home.find(cold)
+    assert home.wait_for(warm, 30.0)
+    assert home.find(cold) is not None and home.find(warm) is not None and home.find(mild) is None
