@@ -52,12 +52,8 @@ def judge_output(
     low, high = band(temp_degc, system_v)
     limit = Phrase(
         "{low:.1f} to {high:.1f} V at {temp_degc:.0f} °C; under {least_v:g} not charging, over {most_v:g} overcharge",
-        low=low,
-        high=high,
-        temp_degc=temp_degc,
-        least_v=NOT_CHARGING_V * blocks,
-        most_v=OVERCHARGE_V * blocks,
-    )
+        low=low, high=high, temp_degc=temp_degc, least_v=NOT_CHARGING_V * blocks, most_v=OVERCHARGE_V * blocks,
+    )  # fmt: skip
 
     def say(verdict: Verdict, text: str, step: str = "") -> Judged:
         return Judged(verdict=verdict, text=text, limit=limit, source=NO_SOURCE, next_step=step)

@@ -351,49 +351,21 @@ def _hash(amps: Floats, step_s: float, begin: float, mean_a: float) -> tuple[int
     return len(gaps), rate, features
 
 
+def _speed_word(rpm: float, expected_rpm: float, mean_a: float, expected_a: float) -> Phrase:
+    figures = {"rpm": rpm, "expected_rpm": expected_rpm, "mean_a": mean_a, "expected_a": expected_a}
+    if rpm >= 0.75 * expected_rpm:
+        return Phrase("{rpm:.0f} rpm at {mean_a:.0f} A: turns as it should ({expected_rpm:.0f} rpm, {expected_a:.0f} A).", **figures)
+    if mean_a > 1.25 * expected_a:
+        return Phrase("Slow ({rpm:.0f} of {expected_rpm:.0f} rpm) with high current ({mean_a:.0f} of {expected_a:.0f} A): the starter drags or the engine is tight.", **figures)  # fmt: skip
+    if mean_a < 0.85 * expected_a:
+        return Phrase("Slow ({rpm:.0f} of {expected_rpm:.0f} rpm) with low current ({mean_a:.0f} of {expected_a:.0f} A): resistance in the circuit, or brushes.", **figures)  # fmt: skip
+    return Phrase("Slow ({rpm:.0f} of {expected_rpm:.0f} rpm) at ordinary current: see volts at the posts and both drops.", **figures)
+
+
 def _worded(trace: CrankTrace, engine: CrankedEngine) -> CrankTrace:
     words = []
-    slow = trace.rpm is not None and engine.expected_rpm is not None and trace.rpm < 0.75 * engine.expected_rpm
     if engine.expected_a is not None and trace.rpm is not None and engine.expected_rpm is not None:
-        share = trace.mean_a / engine.expected_a
-        if slow and share > 1.25:
-            words.append(
-                Phrase(
-                    "Slow ({rpm:.0f} of {expected_rpm:.0f} rpm) with high current ({mean_a:.0f} of {expected_a:.0f} A): the starter drags or the engine is tight.",
-                    rpm=trace.rpm,
-                    expected_rpm=engine.expected_rpm,
-                    mean_a=trace.mean_a,
-                    expected_a=engine.expected_a,
-                )
-            )
-        elif slow and share < 0.85:
-            words.append(
-                Phrase(
-                    "Slow ({rpm:.0f} of {expected_rpm:.0f} rpm) with low current ({mean_a:.0f} of {expected_a:.0f} A): resistance in the circuit, or brushes.",
-                    rpm=trace.rpm,
-                    expected_rpm=engine.expected_rpm,
-                    mean_a=trace.mean_a,
-                    expected_a=engine.expected_a,
-                )
-            )
-        elif slow:
-            words.append(
-                Phrase(
-                    "Slow ({rpm:.0f} of {expected_rpm:.0f} rpm) at ordinary current: see volts at the posts and both drops.",
-                    rpm=trace.rpm,
-                    expected_rpm=engine.expected_rpm,
-                )
-            )
-        else:
-            words.append(
-                Phrase(
-                    "{rpm:.0f} rpm at {mean_a:.0f} A: turns as it should ({expected_rpm:.0f} rpm, {expected_a:.0f} A).",
-                    rpm=trace.rpm,
-                    mean_a=trace.mean_a,
-                    expected_rpm=engine.expected_rpm,
-                    expected_a=engine.expected_a,
-                )
-            )
+        words.append(_speed_word(trace.rpm, engine.expected_rpm, trace.mean_a, engine.expected_a))
     if weak := [h for h in trace.humps if h.weak]:
         words.append(
             Phrase("Low compression: ")

@@ -185,34 +185,7 @@ def reconcile(judged: list[JudgedDrop], side: Side) -> Reconciliation | None:
     cranks = {p.reading.crank for p in chosen} | {whole.reading.crank}
     agrees = abs(missing - expected_open) <= tolerance
     mixed = len(cranks) > 1
-    if agrees and not uncovered:
-        text = Phrase(
-            "The parts add up to {parts_v:.2f} V of {whole_v:.2f} V: nothing hides between them.", parts_v=parts_v, whole_v=whole_v
-        )
-    elif agrees:
-        text = Phrase(
-            "The parts account for {parts_v:.2f} V of {whole_v:.2f} V; what is left is what the stretches not measured should lose.",
-            parts_v=parts_v,
-            whole_v=whole_v,
-        )
-    elif missing > 0 and uncovered:
-        text = Phrase(
-            "{missing:.2f} V of {whole_v:.2f} V is not in any part: it lies in a stretch that no part covered.",
-            missing=missing,
-            whole_v=whole_v,
-        )
-    elif missing > 0:
-        text = Phrase(
-            "The parts leave {missing:.2f} V of {whole_v:.2f} V unexplained although they cover the whole side: a joint moved between readings, or a probe sat on the lug and not on the stud.",
-            missing=missing,
-            whole_v=whole_v,
-        )
-    else:
-        text = Phrase(
-            "The parts add up to {parts_v:.2f} V, more than the whole of {whole_v:.2f} V: the current or a joint changed between readings.",
-            parts_v=parts_v,
-            whole_v=whole_v,
-        )
+    text = _sum_word(parts_v, whole_v, agrees, bool(uncovered))
     if mixed and not agrees:
         text += Phrase(" They were taken in different cranks: repeat them in one.")
     return Reconciliation(
@@ -225,6 +198,19 @@ def reconcile(judged: list[JudgedDrop], side: Side) -> Reconciliation | None:
         agrees=agrees,
         text=text,
     )
+
+
+def _sum_word(parts_v: float, whole_v: float, agrees: bool, uncovered: bool) -> Phrase:
+    figures = {"parts_v": parts_v, "whole_v": whole_v, "missing": whole_v - parts_v}
+    if agrees and not uncovered:
+        return Phrase("The parts add up to {parts_v:.2f} V of {whole_v:.2f} V: nothing hides between them.", **figures)
+    if agrees:
+        return Phrase("The parts account for {parts_v:.2f} V of {whole_v:.2f} V; what is left is what the stretches not measured should lose.", **figures)  # fmt: skip
+    if whole_v > parts_v and uncovered:
+        return Phrase("{missing:.2f} V of {whole_v:.2f} V is not in any part: it lies in a stretch that no part covered.", **figures)
+    if whole_v > parts_v:
+        return Phrase("The parts leave {missing:.2f} V of {whole_v:.2f} V unexplained although they cover the whole side: a joint moved between readings, or a probe sat on the lug and not on the stud.", **figures)  # fmt: skip
+    return Phrase("The parts add up to {parts_v:.2f} V, more than the whole of {whole_v:.2f} V: the current or a joint changed between readings.", **figures)  # fmt: skip
 
 
 def _gaps(covered: list[bool]) -> list[tuple[int, int]]:

@@ -132,7 +132,7 @@ def _ends(minutes: np.ndarray, volts: np.ndarray, floor_v: float) -> float | Non
     return float(minutes[-1] + (volts[-1] - floor_v) / -slope) if slope < -1e-4 else None
 
 
-def _judge(run: CapacityRun, found: Delivered, exponents: Sequence[float]) -> Judged:
+def _held_against(run: CapacityRun, exponents: Sequence[float]) -> tuple[Phrase, Phrase]:
     limit = Phrase(
         "good from {good:.0f} % of {rated_ah:g} Ah at 20 h, bad under {bad:.0f} %; floor {floor_v:g} V",
         good=100 * CAPACITY_GOOD_SHARE,
@@ -148,6 +148,11 @@ def _judge(run: CapacityRun, found: Delivered, exponents: Sequence[float]) -> Ju
         temp_degc=run.temp_degc,
         lost=100 * CAPACITY_LOST_PER_K,
     )
+    return limit, source
+
+
+def _judge(run: CapacityRun, found: Delivered, exponents: Sequence[float]) -> Judged:
+    limit, source = _held_against(run, exponents)
 
     def say(verdict: Verdict, text: str, next_step: str = "") -> Judged:
         return Judged(verdict=verdict, text=text, limit=limit, source=source, next_step=next_step)

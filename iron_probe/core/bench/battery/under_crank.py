@@ -77,11 +77,8 @@ def _judge(crank: CrankVolts, expected: float, charge_v: float, resistance_v: fl
     def say(verdict: Verdict, text: str, next_step: str = "") -> Judged:
         return Judged(verdict=verdict, text=text, limit=limit, source=source, next_step=next_step)
 
-    joint = (
-        Phrase(" Post to clamp loses {joint_v:.2f} V: clean and tighten that joint first.", joint_v=joint_v)
-        if joint_v > POST_TO_CLAMP_V
-        else ""
-    )
+    loses = Phrase(" Post to clamp loses {joint_v:.2f} V: clean and tighten that joint first.", joint_v=joint_v)
+    joint = loses if joint_v > POST_TO_CLAMP_V else ""
     if crank.posts_v >= CRANKING_GOOD_V:
         return say(
             Verdict.WEAK if joint else Verdict.GOOD,
