@@ -7,10 +7,9 @@ from http.cookiejar import CookieJar
 
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webdriver import WebDriver
-from selenium.webdriver.support.ui import WebDriverWait
 
 from iron_probe.machines import load_sheet, sheet_ids
-from tools.served import launch_browser, served_app
+from tools.served import launch_browser, served_app, waiting
 
 SIZES = ((1280, 800), (1920, 1080), (390, 844))
 COMPLAINTS = {"starting": "nothing", "charging": "no_charge"}
@@ -78,5 +77,5 @@ def _take_in(url: str, sheet_id: str, symptom: str) -> str:
 def _looked(driver: WebDriver, url: str, script: str) -> list[int]:
     driver.get(url)
     driver.execute_async_script("document.fonts.ready.then(arguments[0])")
-    WebDriverWait(driver, 150).until(lambda d: not d.find_elements(By.CSS_SELECTOR, ".htmx-request"))
+    waiting(driver).until(lambda d: not d.find_elements(By.CSS_SELECTOR, ".htmx-request"))
     return list(driver.execute_script(script))

@@ -11,22 +11,27 @@ import urllib.error
 import urllib.request
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import TypeVar
 
 from selenium import webdriver
 from selenium.common.exceptions import WebDriverException
 from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.support.ui import WebDriverWait
 
 from iron_probe.store.cluster import ENDING_SECONDS
 
 ROOT = Path(__file__).parent.parent
+PATIENCE_S, LOOK_S = 150, 0.05
+"""How long a page is waited for on a busy machine, and how often it is looked at [s]."""
+D = TypeVar("D", bound=WebDriver)
 RUN = "IRON_PROBE_TEST_RUN"
 """Where one run of the tests, all its processes together, keeps what takes seconds to work out."""
 
 
 def until(so: Callable[[], object], what: str = "it did not come to be") -> None:
     """Wait for something to be so, on a busy machine too."""
-    end = time.monotonic() + 120
+    end = time.monotonic() + PATIENCE_S
     while not so():
         assert time.monotonic() < end, what
         time.sleep(0.02)
@@ -98,6 +103,12 @@ def served_in(folder: Path, **environment: str) -> Iterator[Served]:
         app.stop()
 
 
+def waiting(driver: D, *hidden: type[Exception]) -> WebDriverWait[D]:
+    """Patience for what a page comes to by itself, looked at often enough that nothing is waited for long after it came; an element that went
+    meanwhile, and what else is `hidden`, is no answer yet."""
+    return WebDriverWait(driver, PATIENCE_S, LOOK_S, ignored_exceptions=[WebDriverException, *hidden])
+
+
 class Patient(webdriver.Chrome):
     """A browser whose visitor sits through a page that says to wait, as it asks for itself again."""
 
@@ -105,7 +116,7 @@ class Patient(webdriver.Chrome):
         """Open a page, and have it."""
         super().get(url)
         told = "return (performance.getEntriesByType('navigation')[0] || {}).responseStatus"
-        WebDriverWait(self, 150, ignored_exceptions=[WebDriverException]).until(lambda d: d.execute_script(told) != 503)
+        waiting(self).until(lambda d: d.execute_script(told) != 503)
 
 
 def launch_browser(width: int, height: int) -> webdriver.Chrome:

@@ -4,9 +4,8 @@ import urllib.request
 
 from selenium import webdriver
 from selenium.webdriver.common.by import By
-from selenium.webdriver.support.ui import WebDriverWait
 
-from tools.served import ROOT, launch_browser, served_app
+from tools.served import ROOT, launch_browser, served_app, waiting
 
 PICTURES = ROOT / "docs" / "screenshots"
 VIEWS = [
@@ -34,7 +33,7 @@ VIEWS = [
 
 def take_meter(driver: webdriver.Chrome, url: str) -> None:
     """Take the bay's multimeter to its open case, and wait until its figure is at the foot of the page."""
-    wait = WebDriverWait(driver, 150)
+    wait = waiting(driver)
     take = '//li[contains(., "Multimeter")]//button[contains(., "volts DC")]'
 
     def offered(d: webdriver.Chrome) -> bool:
@@ -63,9 +62,7 @@ def main() -> None:
             driver.get(app.url + path)
             if name == "meters":
                 take_meter(driver, app.url)
-            WebDriverWait(driver, 150).until(
-                lambda d: not d.find_elements(By.CSS_SELECTOR, ".trace:not([data-shown]), #charge-word[hx-get]")
-            )
+            waiting(driver).until(lambda d: not d.find_elements(By.CSS_SELECTOR, ".trace:not([data-shown]), #charge-word[hx-get]"))
             driver.execute_async_script("document.fonts.ready.then(arguments[0])")
             driver.save_screenshot(str(PICTURES / f"{name}.png"))
             driver.quit()

@@ -3,14 +3,12 @@
 from collections.abc import Callable
 
 import pytest
-from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
-from selenium.webdriver.support.ui import WebDriverWait
 
-from tools.served import Served
+from tools.served import Served, waiting
 
 ANSWERS = {
     "Car": (
@@ -51,7 +49,7 @@ def answer(driver: WebDriver, title: str) -> None:
     chip = driver.find_element(By.XPATH, f"//label[contains(@class, 'chip')]/span[normalize-space()='{title}']")
     driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", chip)
     chip.click()
-    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(
+    waiting(driver).until(
         lambda d: d.find_element(By.CSS_SELECTOR, ".compose form") != before and not d.find_elements(By.CSS_SELECTOR, ".htmx-request")
     )
 
@@ -70,7 +68,7 @@ def test_from_intake_to_a_sheet_in_a_few_answers(served: Served, driver: WebDriv
         assert chip.get_attribute("checked")
     driver.find_element(By.NAME, "name").send_keys("Own " + kind[:20])
     driver.find_element(By.XPATH, "//button[normalize-space()='Keep it and take it in']").click()
-    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(lambda d: "/jobs/new?machine=" in d.current_url)
+    waiting(driver).until(lambda d: "/jobs/new?machine=" in d.current_url)
     assert "Own " + kind[:20] in driver.find_element(By.CSS_SELECTOR, "select[name=machine_no] option:checked").text
     assert 2 + len(ANSWERS[kind]) <= MOST_ANSWERS
 
@@ -83,9 +81,7 @@ def test_a_pasted_table_is_drawn_and_what_is_wrong_in_it_is_told_beside_it(serve
         "F1, 15 A, Horn, switch\nF2, =A1, Lamp\n"
     ).perform()
     driver.find_element(By.NAME, "name").click()
-    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(
-        lambda d: "cannot be taken" in seen(d, ".compose-keep .agrees")
-    )
+    waiting(driver).until(lambda d: "cannot be taken" in seen(d, ".compose-keep .agrees"))
     told = seen(driver, "#ask-feeds .wrong")
     assert "line 2" in told and "formula" in told
     assert seen(driver, "#ask-feeds textarea", "value").startswith("F1, 15 A, Horn, switch\nF2, =A1, Lamp")
@@ -99,10 +95,6 @@ def test_what_is_typed_while_it_is_drawn_anew_stays(served: Served, driver: WebD
         "const field = document.getElementById('feeds'); field.focus(); field.value = 'F9, 5 A, Lamp'; field.setSelectionRange(3, 3);"
         "window.before = document.getElementById('compose')"
     )
-    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(
-        lambda d: d.execute_script("return document.getElementById('compose') !== window.before")
-    )
-    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(
-        lambda d: seen(d, "#feeds", "value") == "F9, 5 A, Lamp"
-    )
+    waiting(driver).until(lambda d: d.execute_script("return document.getElementById('compose') !== window.before"))
+    waiting(driver).until(lambda d: seen(d, "#feeds", "value") == "F9, 5 A, Lamp")
     assert driver.execute_script("return document.activeElement.id") == "feeds" and seen(driver, "#feeds", "selectionStart") == "3"

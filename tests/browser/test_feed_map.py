@@ -1,16 +1,14 @@
 """The feed map in Chromium: nothing over anything, the step's points in view, tracks opened by a tap, the way and the figures on it."""
 
 import pytest
-from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support.ui import WebDriverWait
 
 from bench.drawn import MEASURE
 from bench.in_view import SEEN
 from tests.browser.test_slow_crank_job import Bench
-from tools.served import Served, launch_browser
+from tools.served import Served, launch_browser, waiting
 
 ONE_TO_ONE = """
 const map = document.getElementById("map"), [, , wide, high] = map.dataset.home.split(" ");
@@ -20,9 +18,7 @@ map.setAttribute("viewBox", map.dataset.home); map.style.cssText = `flex: none; 
 
 def settled(driver: WebDriver) -> None:
     driver.execute_async_script("document.fonts.ready.then(arguments[0])")
-    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(
-        lambda d: not d.find_elements(By.CSS_SELECTOR, "#suspects[hx-get], .htmx-request")
-    )
+    waiting(driver).until(lambda d: not d.find_elements(By.CSS_SELECTOR, "#suspects[hx-get], .htmx-request"))
 
 
 @pytest.mark.parametrize(("width", "height"), [(1280, 800), (1920, 1080), (390, 844)])

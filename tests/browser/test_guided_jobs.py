@@ -9,7 +9,7 @@ from selenium import webdriver
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support.ui import Select, WebDriverWait
+from selenium.webdriver.support.ui import Select
 
 from bench.follower import TABS, Page, asked_by, defaults, typed
 from bench.guide_jobs import bay_of
@@ -19,7 +19,7 @@ from iron_probe.bay.in_bay import InBay
 from iron_probe.core.bench.drain.currents import Way
 from iron_probe.rig.spice import Spice
 from iron_probe.web.words import COMPLAINT
-from tools.served import Served
+from tools.served import Served, waiting
 
 pytestmark = pytest.mark.browser
 MOST_STEPS, THIRDS = 32, 3
@@ -46,7 +46,7 @@ class Technician:
         self.parts_at_once, self.steps = False, 0
 
     def wait(self, until: Callable[[webdriver.Chrome], object]) -> None:
-        WebDriverWait(self.driver, 150, ignored_exceptions=[Exception]).until(until)
+        waiting(self.driver, Exception).until(until)
 
     def page(self) -> Page:
         """The page as it stands, with its forms."""

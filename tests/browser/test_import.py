@@ -4,14 +4,12 @@ import urllib.request
 from collections.abc import Callable
 
 import pytest
-from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
-from selenium.webdriver.support.ui import WebDriverWait
 
 from iron_probe.core.circuit.read_sheet import read_sheet
-from tools.served import Served
+from tools.served import Served, waiting
 
 FUSES, CONSUMERS = 12, 25
 TABLE = "\n".join(f"F{1 + n % FUSES}, {10 if n < FUSES else ''} A, Consumer {n + 1:02d}".replace(",  A", "") for n in range(CONSUMERS))
@@ -42,7 +40,7 @@ class Hands:
         self.acts += 2
 
     def until(self, so: Callable[[WebDriver], object]) -> None:
-        WebDriverWait(self.driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(so)
+        waiting(self.driver).until(so)
 
 
 def test_twelve_fuses_and_twenty_five_consumers_from_tables(served: Served, driver: WebDriver) -> None:

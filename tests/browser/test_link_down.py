@@ -9,10 +9,9 @@ import pytest
 from selenium import webdriver
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.ui import WebDriverWait
 
 from tests.work.test_photos import photo
-from tools.served import Served
+from tools.served import Served, waiting
 
 pytestmark = pytest.mark.browser
 KEPT = "caches.open('iron-probe-1').then(c => c.keys()).then(k => arguments[0](k.map(r => new URL(r.url).pathname)))"
@@ -25,7 +24,7 @@ class Phone:
         self.driver, self.url = driver, url
 
     def wait(self, until: Callable[[webdriver.Chrome], object]) -> None:
-        WebDriverWait(self.driver, 150, ignored_exceptions=[Exception]).until(until)
+        waiting(self.driver, Exception).until(until)
 
     def open(self, path: str) -> None:
         self.driver.get(self.url + path)

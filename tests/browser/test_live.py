@@ -2,12 +2,10 @@
 
 from collections.abc import Callable
 
-from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webdriver import WebDriver
-from selenium.webdriver.support.ui import WebDriverWait
 
-from tools.served import Served
+from tools.served import Served, waiting
 
 
 def test_the_others_line_shows_and_what_is_typed_stays(served: Served, open_browser: Callable[[int, int], WebDriver]) -> None:
@@ -20,14 +18,12 @@ def test_the_others_line_shows_and_what_is_typed_stays(served: Served, open_brow
     before, at = evidence(other), field.location
     mine = driver.find_element(By.NAME, "value")
     mine.send_keys("12.31\n")
-    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(lambda d: "12.31" in evidence(d))
-    WebDriverWait(other, 150, ignored_exceptions=[StaleElementReferenceException]).until(
-        lambda d: "12.31" in evidence(d) and evidence(d) != before
-    )
+    waiting(driver).until(lambda d: "12.31" in evidence(d))
+    waiting(other).until(lambda d: "12.31" in evidence(d) and evidence(d) != before)
     field = other.find_element(By.NAME, "value")
     assert field.get_property("value") == "12." and other.switch_to.active_element == field and field.location == at
     field.send_keys("05\n")
-    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(lambda d: "12.05" in evidence(d))
+    waiting(driver).until(lambda d: "12.05" in evidence(d))
 
 
 def test_the_yard_shows_what_is_logged_without_being_loaded(served: Served, open_browser: Callable[[int, int], WebDriver]) -> None:
@@ -37,4 +33,4 @@ def test_the_yard_shows_what_is_logged_without_being_loaded(served: Served, open
     before = count()
     driver.get(f"{served.url}/jobs/103?red=bat.plus&black=bat.minus&state=rest")
     driver.find_element(By.NAME, "value").send_keys("12.44\n")
-    WebDriverWait(other, 150, ignored_exceptions=[StaleElementReferenceException]).until(lambda _: count() != before)
+    waiting(other).until(lambda _: count() != before)

@@ -4,15 +4,12 @@ from collections.abc import Callable
 
 import pytest
 from selenium import webdriver
-from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.by import By
-from selenium.webdriver.support.ui import WebDriverWait
 
 from tests.odd_sheets import TRAILER, odd_sheets
-from tools.served import Served
+from tools.served import Served, waiting
 
 pytestmark = pytest.mark.browser
-WAIT_S = 40
 
 
 @pytest.fixture(scope="module")
@@ -30,9 +27,7 @@ def typed(driver: webdriver.Chrome, text: str) -> None:
 
 def says(driver: webdriver.Chrome, css: str, word: str) -> None:
     told = "return [...document.querySelectorAll(arguments[0])].map((e) => e.innerText).join(' ')"  # at once: parts are swapped meanwhile
-    WebDriverWait(driver, WAIT_S, ignored_exceptions=[StaleElementReferenceException]).until(
-        lambda d: word in d.execute_script(told, css), word
-    )
+    waiting(driver).until(lambda d: word in d.execute_script(told, css), word)
 
 
 def bring_in(driver: webdriver.Chrome, url: str, name: str, sheet: str) -> None:

@@ -4,12 +4,10 @@ import re
 from collections.abc import Callable, Iterator
 
 import pytest
-from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webdriver import WebDriver
-from selenium.webdriver.support.ui import WebDriverWait
 
-from tools.served import Served, served_app
+from tools.served import Served, served_app, waiting
 
 pytestmark = pytest.mark.browser
 WORDS = "four dry oak planks"
@@ -30,14 +28,12 @@ def press(driver: WebDriver, name: str) -> None:
 
 
 def seen(driver: WebDriver, text: str) -> None:
-    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(
-        lambda d: text in d.find_element(By.TAG_NAME, "body").text
-    )
+    waiting(driver).until(lambda d: text in d.find_element(By.TAG_NAME, "body").text)
 
 
 def test_from_the_printed_link_to_two_people_at_work(own: Served, open_browser: Callable[[int, int], WebDriver]) -> None:
     driver = open_browser(1280, 800)
-    WebDriverWait(driver, 150).until(lambda _: "/join/" in own.said)
+    waiting(driver).until(lambda _: "/join/" in own.said)
     link = re.search(r"http://127\.0\.0\.1:\d+/join/\S+", own.said)
     assert link is not None
     driver.get(own.url + "/machines")

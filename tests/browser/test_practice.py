@@ -6,9 +6,9 @@ import pytest
 from selenium import webdriver
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.ui import Select, WebDriverWait
+from selenium.webdriver.support.ui import Select
 
-from tools.served import Served
+from tools.served import Served, waiting
 
 pytestmark = pytest.mark.browser
 
@@ -17,7 +17,7 @@ def test_the_stand_in_types_what_it_shows_and_the_cabin_is_seen(
     served: Served, open_browser: Callable[[int, int], webdriver.Chrome]
 ) -> None:
     driver = open_browser(1280, 800)
-    wait = WebDriverWait(driver, 150, ignored_exceptions=[Exception])
+    wait = waiting(driver, Exception)
     driver.get(served.url + "/practice")
     Select(driver.find_element(By.NAME, "sheet_id")).select_by_visible_text("Training kart")
     driver.find_element(By.NAME, "number").send_keys("1")

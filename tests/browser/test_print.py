@@ -4,10 +4,8 @@ from collections.abc import Callable
 
 import pytest
 from selenium import webdriver
-from selenium.common.exceptions import StaleElementReferenceException
-from selenium.webdriver.support.ui import WebDriverWait
 
-from tools.served import Served
+from tools.served import Served, waiting
 
 pytestmark = pytest.mark.browser
 MARGIN_MM, DOT_MM = 15, 25.4 / 96
@@ -36,9 +34,7 @@ def test_the_readings_go_to_the_clipboard_as_a_table(served: Served, open_browse
     )
     driver.get(served.url + "/jobs/101/report")
     driver.find_element("css selector", "[data-copy-table]").click()
-    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(
-        lambda d: "rows copied" in d.find_element("css selector", "[data-copy-table]").text
-    )
+    waiting(driver).until(lambda d: "rows copied" in d.find_element("css selector", "[data-copy-table]").text)
     rows = driver.execute_async_script("navigator.clipboard.readText().then(arguments[0], (e) => arguments[0](String(e)))").splitlines()
     assert rows[0].split("\t")[:2] == ["No", "Where"] and len(rows) == 13
     assert rows[1].split("\t")[1] == "battery plus post to battery minus post"

@@ -8,10 +8,9 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support.ui import WebDriverWait
 
 from tests.browser.test_slow_crank_job import Bench
-from tools.served import Served
+from tools.served import Served, waiting
 
 pytestmark = pytest.mark.browser
 
@@ -32,7 +31,7 @@ class Hands:
         self.driver, self.url, self.count = driver, url, 0
 
     def wait(self, until: Callable[[webdriver.Chrome], object]) -> None:
-        WebDriverWait(self.driver, 150, ignored_exceptions=[Exception]).until(until)
+        waiting(self.driver, Exception).until(until)
 
     def open(self, path: str) -> None:
         self.driver.get(self.url + path)

@@ -2,12 +2,10 @@
 
 import pytest
 from selenium import webdriver
-from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.by import By
-from selenium.webdriver.support.ui import WebDriverWait
 
 from tests.browser.test_meters import Browser
-from tools.served import Served
+from tools.served import Served, waiting
 
 pytestmark = pytest.mark.browser
 PORT = """
@@ -31,7 +29,7 @@ Object.defineProperty(navigator, 'serial', { value: {
 def test_a_meter_on_a_port_of_the_browser_comes_along_from_page_to_page(served: Served, open_browser: Browser) -> None:
     driver = open_browser(1280, 800)
     driver.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": PORT})
-    wait = WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException])
+    wait = waiting(driver)
     driver.get(f"{served.url}/meters")
     driver.find_element(By.XPATH, '//button[contains(., "Choose its port")]').click()
     wait.until(lambda d: "Serial meter" in d.find_element(By.CSS_SELECTOR, "[data-serial-word]").text)

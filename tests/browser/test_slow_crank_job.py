@@ -9,7 +9,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support.ui import Select, WebDriverWait
+from selenium.webdriver.support.ui import Select
 
 from iron_probe.core.circuit.elements import Conditions
 from iron_probe.core.circuit.network import network_of
@@ -18,7 +18,7 @@ from iron_probe.core.diagnose.scope import Scope
 from iron_probe.core.solve.operate import solve_state
 from iron_probe.machines import load_sheet
 from tests.browser.hidden_machine import hidden_machine, shown
-from tools.served import Served
+from tools.served import Served, waiting
 
 pytestmark = pytest.mark.browser
 CULPRIT = "strap-chassis"
@@ -31,7 +31,7 @@ class Bench:
         self.driver, self.url = driver, url
 
     def wait(self, found: Callable[[webdriver.Chrome], object]) -> object:
-        return WebDriverWait(self.driver, 150, ignored_exceptions=[Exception]).until(found)
+        return waiting(self.driver, Exception).until(found)
 
     def text(self, label: str) -> str:
         return self.driver.find_element(By.CSS_SELECTOR, f'section[aria-label="{label}"]').text

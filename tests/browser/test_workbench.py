@@ -3,14 +3,12 @@
 from collections.abc import Callable
 
 import pytest
-from selenium.common.exceptions import StaleElementReferenceException
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webdriver import WebDriver
 from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support.ui import WebDriverWait
 
-from tools.served import Served
+from tools.served import Served, waiting
 
 
 @pytest.fixture(scope="module")
@@ -24,7 +22,7 @@ def bench(served: Served, driver: WebDriver, request: pytest.FixtureRequest) -> 
     driver.get(served.url + "/compose?kind=mower")
     driver.find_element(By.NAME, "name").send_keys(f"Mower of {request.node.name}"[:60])
     driver.find_element(By.XPATH, "//button[normalize-space()='Keep it']").click()
-    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(lambda d: "/machines/" in d.current_url)
+    waiting(driver).until(lambda d: "/machines/" in d.current_url)
     url = driver.current_url + "/workbench"
     driver.get(url)
     return url
@@ -35,9 +33,7 @@ def field(driver: WebDriver, part: str, name: str) -> WebElement:
 
 
 def until_parts(driver: WebDriver, count: int) -> None:
-    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(
-        lambda d: d.execute_script("return document.querySelectorAll('.feed-row').length") == count
-    )
+    waiting(driver).until(lambda d: d.execute_script("return document.querySelectorAll('.feed-row').length") == count)
 
 
 def plate(driver: WebDriver) -> str:
@@ -61,7 +57,7 @@ def test_a_plug_by_keys_undone_redone_and_kept(driver: WebDriver, bench: str) ->
     until_parts(driver, parts + 1)
     driver.find_element(By.NAME, "note").send_keys("plug seen under the seat")
     driver.find_element(By.CSS_SELECTOR, "[data-keep]").click()
-    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(lambda d: "version=2" in d.current_url)
+    waiting(driver).until(lambda d: "version=2" in d.current_url)
     assert "plug seen under the seat" in driver.find_element(By.CSS_SELECTOR, "main").text
 
 
@@ -71,7 +67,7 @@ def test_an_accessory_is_tapped_in_with_four_acts(driver: WebDriver, bench: str)
     driver.find_element(By.NAME, "what").send_keys("Tracker, 5 A, 6 mA", Keys.ENTER)  # acts 2 and 3
     until_parts(driver, parts + 3)
     driver.find_element(By.CSS_SELECTOR, "[data-keep]").click()  # act 4
-    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(lambda d: "version=2" in d.current_url)
+    waiting(driver).until(lambda d: "version=2" in d.current_url)
     assert "Tracker" in driver.find_element(By.CSS_SELECTOR, ".machine-plate").text
 
 
@@ -79,21 +75,15 @@ def test_what_is_wrong_stands_beside_its_part_and_nothing_typed_is_lost(driver: 
     size = field(driver, "main-cable", "mm2")
     size.send_keys(Keys.CONTROL, "a")
     size.send_keys("thick", Keys.TAB)
-    told = WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(
-        lambda d: d.find_element(By.CSS_SELECTOR, ".workbench > form > .wrong")
-    )
+    told = waiting(driver).until(lambda d: d.find_element(By.CSS_SELECTOR, ".workbench > form > .wrong"))
     assert "mm2 is a number" in told.text
     end = field(driver, "crank-wire", "to")
     end.send_keys(Keys.CONTROL, "a")
     end.send_keys("main.lug", Keys.TAB)
-    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(
-        lambda d: "dangling" in d.find_element(By.CSS_SELECTOR, "#workbench").text
-    )
+    waiting(driver).until(lambda d: "dangling" in d.find_element(By.CSS_SELECTOR, "#workbench").text)
     assert "first mend what is wrong" in plate(driver)
     driver.find_element(By.CSS_SELECTOR, "[data-keep]").click()
-    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(
-        lambda d: "Not kept" in d.find_element(By.CSS_SELECTOR, "#workbench").text
-    )
+    waiting(driver).until(lambda d: "Not kept" in d.find_element(By.CSS_SELECTOR, "#workbench").text)
     assert field(driver, "crank-wire", "to").get_attribute("value") == "main cable lug"
 
 
@@ -106,14 +96,12 @@ def test_of_two_people_neither_loses(driver: WebDriver, bench: str) -> None:
     driver.switch_to.active_element.send_keys(Keys.ALT, "p")
     until_parts(driver, parts + 1)
     driver.find_element(By.CSS_SELECTOR, "[data-keep]").click()
-    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(lambda d: "version=2" in d.current_url)
+    waiting(driver).until(lambda d: "version=2" in d.current_url)
     driver.close()
     driver.switch_to.window(first)
     field(driver, "crank-wire", "title").click()
     driver.switch_to.active_element.send_keys(Keys.ALT, "s")
     until_parts(driver, parts + 1)
     driver.find_element(By.CSS_SELECTOR, "[data-keep]").click()
-    WebDriverWait(driver, 150, ignored_exceptions=[StaleElementReferenceException]).until(
-        lambda d: "Version 2 was kept meanwhile" in d.find_element(By.CSS_SELECTOR, "#workbench").text
-    )
+    waiting(driver).until(lambda d: "Version 2 was kept meanwhile" in d.find_element(By.CSS_SELECTOR, "#workbench").text)
     assert driver.find_elements(By.CSS_SELECTOR, "[data-part='crank-wire-far']")
