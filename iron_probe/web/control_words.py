@@ -11,7 +11,7 @@ from iron_probe.core.limits import (
 )
 from iron_probe.core.solve.solution import Symptom
 from iron_probe.web import words
-from iron_probe.web.language import N_, Worded, _
+from iron_probe.web.language import N_, Worded, _, worded
 
 OF_LINK = Worded({"found": N_("found"), "proven": N_("proven"), "not yet tested": N_("not yet tested"), "suspect": N_("suspect")})
 """What is known of a link of the chain."""
@@ -35,5 +35,5 @@ def good(step: ControlStep, sheet: Sheet) -> str:
 def says(step: ControlStep, met: bool | None) -> str:
     """What a reading of it comes to."""
     if met is None:
-        return "between: neither live nor dead. A poor joint before it, or a meter on a wire that hangs free: load it with a test lamp."
-    return f"{step.proves}." if met else f"{step.otherwise}."
+        return _("between: neither live nor dead. A poor joint before it, or a meter on a wire that hangs free: load it with a test lamp.")
+    return f"{worded(step.proves if met else step.otherwise)}."

@@ -100,6 +100,11 @@ def worded(said: V) -> V | str:
     return figures(_(said.pattern).format(**{name: worded(value) for name, value in said.values.items()}))
 
 
+def put_in(text: str, *values: object, **named: object) -> str:
+    """A page's text with what belongs into it, sentences of the core worded: the `format` of its templates."""
+    return text % ({name: worded(v) for name, v in named.items()} or tuple(worded(v) for v in values))
+
+
 def begun(said: str) -> str:
     """A text of the core in the language of this request, as a sentence begins."""
     text = worded(said)

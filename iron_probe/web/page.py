@@ -120,6 +120,7 @@ templates.env.install_gettext_callables(language.in_page, language.in_page_by_co
 templates.env.globals["_n"] = language.in_page_by_count
 templates.env.globals.update(N_=language.N_, begun=language.begun, spoken=language.spoken, languages=language.languages)
 templates.env.finalize = language.worded
+templates.env.filters["format"] = language.put_in
 templates.env.auto_reload = False
 templates.env.trim_blocks = templates.env.lstrip_blocks = True
 

@@ -79,6 +79,8 @@ def test_a_judged_figure_stands_on_the_page_in_its_language(visitor: Visitor) ->
     visitor.cookies.set(COOKIE, "de")
     page = visitor.get("/jobs/102/battery").text
     assert "Wenig Ladung verurteilt nichts" in page and "Low charge condemns nothing" not in page
+    page = visitor.get("/jobs/102/control").text  # as a title, within a text of the page, and within another sentence
+    assert "Spannungsfall darüber, isolator switch on" in page and "Beweist: Strom erreicht ihn. Sonst: tot: was davor liegt." in page
 
 
 def test_a_page_is_worded_for_the_device_that_asks_and_for_no_other(visitor: Visitor) -> None:
