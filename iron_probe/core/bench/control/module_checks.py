@@ -60,40 +60,16 @@ class Check:
 CHECKS = (
     Check(id="feed", title=Phrase("Feed drop"), where=Phrase("battery plus to the module's supply pin, awake"), unit="V", on_circuit=True),
     Check(id="ground", title=Phrase("Ground drop"), where=Phrase("module's ground pin to battery minus, awake"), unit="V", on_circuit=True),
-    Check(
-        id="scan_tool",
-        title=Phrase("Answers a scan tool"),
-        where=Phrase("at the diagnostic socket, key on"),
-        unit="",
-        words=("silent", "answers"),
-    ),
+    Check(id="scan_tool", title=Phrase("Answers a scan tool"), where=Phrase("at the diagnostic socket, key on"), unit="", words=("silent", "answers")),
     Check(id="reference", title=Phrase("5 V reference"), where=Phrase("at an unplugged sensor, key on"), unit="V"),
-    Check(
-        id="pair_ohm",
-        title=Phrase("Bus pair, ohms"),
-        where=Phrase("across the pair (pins 6 and 14 of the 16-pin socket), key off, asleep"),
-        unit="Ω",
-    ),
+    Check(id="pair_ohm", title=Phrase("Bus pair, ohms"), where=Phrase("across the pair (pins 6 and 14 of the 16-pin socket), key off, asleep"), unit="Ω"),
     Check(id="high_v", title=Phrase("Bus high line"), where=Phrase("high line to ground, awake, average"), unit="V"),
     Check(id="low_v", title=Phrase("Bus low line"), where=Phrase("low line to ground, awake, average"), unit="V"),
     Check(id="one_wire_idle", title=Phrase("One-wire bus, idle"), where=Phrase("line to ground, quiet"), unit="V"),
     Check(id="one_wire_low", title=Phrase("One-wire bus, lowest"), where=Phrase("least of the signal while it talks"), unit="V"),
-    Check(
-        id="relay_click",
-        title=Phrase("Relay out: its click"),
-        where=Phrase("coil on a battery"),
-        unit="",
-        of="relay",
-        words=("silent", "clicks"),
-    ),
-    Check(
-        id="relay_contact",
-        title=Phrase("Relay out: drop over its contact"),
-        where=Phrase("coil on a battery, a 4 A lamp through the contact"),
-        unit="V",
-        of="relay",
-    ),
-)
+    Check(id="relay_click", title=Phrase("Relay out: its click"), where=Phrase("coil on a battery"), unit="", of="relay", words=("silent", "clicks")),
+    Check(id="relay_contact", title=Phrase("Relay out: drop over its contact"), where=Phrase("coil on a battery, a 4 A lamp through the contact"), unit="V", of="relay"),
+)  # fmt: skip
 
 
 def find_check(check_id: str) -> Check:
